@@ -1,0 +1,32 @@
+"""`python -m grimcoil.cli`: picks the command."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+
+from grimcoil.cli import assess, schemas
+from grimcoil.core.version import VERSION
+
+COMMANDS = (assess, schemas)
+
+
+def parser() -> argparse.ArgumentParser:
+    """All commands with their arguments."""
+    top = argparse.ArgumentParser(prog="grimcoil", description="Motor tests: the same arithmetic as the pages.")
+    top.add_argument("--version", action="version", version=VERSION)
+    commands = top.add_subparsers(dest="command", required=True)
+    for command in COMMANDS:
+        command.add_to(commands)
+    return top
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Run one command; the exit status is 0 when done, 2 when the input can't be used."""
+    arguments = parser().parse_args(argv)
+    status: int = arguments.run(arguments)
+    return status
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,60 @@
+"""The next test date: criticality x condition, and never past half the way to the forecast's early edge."""
+
+from __future__ import annotations
+
+import calendar
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from grimcoil.core.findings import Verdict
+
+# Common practice without source: months between tests.
+BASE_MONTHS = {"routine": 12, "critical": 6, "easy-spare": 24}
+
+
+@dataclass(frozen=True, slots=True)
+class NextTest:
+    """When, and why then."""
+
+    on: date
+    why: str
+
+
+def add_months(day: date, months: int) -> date:
+    """The same day of a later month, or that month's last."""
+    year, month = divmod(day.year * 12 + day.month - 1 + months, 12)
+    month += 1
+    return date(year, month, min(day.day, calendar.monthrange(year, month)[1]))
+
+
+def next_test(
+    last: date,
+    criticality: str,
+    verdict: Verdict,
+    stepped: bool = False,
+    early_edge: date | None = None,
+) -> NextTest:
+    """Next date after a test on `last`.
+
+    >>> next_test(date(2026, 3, 14), "routine", Verdict.WATCH).on
+    datetime.date(2026, 9, 14)
+    """
+    months = BASE_MONTHS[criticality]
+    why = {
+        "routine": "Yearly",
+        "critical": "Half-yearly, critical",
+        "easy-spare": "Two-yearly, easy spare",
+    }[criticality]
+    if verdict is not Verdict.SOUND:
+        months, why = months // 2, f"{why}, halved on {verdict}"
+    if stepped:
+        months, why = 1, "One month after a step"
+    due = add_months(last, months)
+    if early_edge is not None and early_edge > last:
+        half = last + timedelta(days=(early_edge - last).days // 2)
+        if half < due:
+            due, why = (
+                half,
+                f"Half the way to {early_edge:%b %Y}, when it could meet the minimum",
+            )
+    return NextTest(due, why)

@@ -1,0 +1,65 @@
+"""The family of refusals. Each carries where, what was found and what is accepted.
+
+Refusal
+    ReadingRefusal      the text can't be read as a meter shows it
+        UnclearReading  it can be read in more than one way: `choices` are the texts to pick from
+    GateClosed          the step isn't open yet; `can_overrule` tells whether a reason may open it
+    AlreadyKept         someone has kept another entry in this place
+    Unknown             no such thing on record
+    RecordRefusal       a file or form that can't be used
+"""
+
+from __future__ import annotations
+
+
+class Refusal(ValueError):
+    """Something that can't be accepted, told so that the person can mend it.
+
+    where: field, JSON path or CSV row; found: as typed; accepted: what would do; example: one that would.
+    """
+
+    def __init__(self, where: str, found: str, accepted: str, example: str = "") -> None:
+        self.where = where
+        self.found = found
+        self.accepted = accepted
+        self.example = example
+        super().__init__(self.sentence())
+
+    def sentence(self) -> str:
+        """One sentence for a person, or one line on standard error."""
+        start = f"{self.where}: " if self.where else ""
+        found = f"found “{self.found}”; " if self.found else ""
+        example = f", for example {self.example}" if self.example else ""
+        return f"{start}{found}{self.accepted}{example}."
+
+
+class ReadingRefusal(Refusal):
+    """Text that isn't a reading of this kind."""
+
+
+class UnclearReading(ReadingRefusal):
+    """Text with more than one meaning: asked back, never guessed."""
+
+    def __init__(self, where: str, found: str, accepted: str, choices: tuple[str, ...]) -> None:
+        self.choices = choices
+        super().__init__(where, found, accepted)
+
+
+class GateClosed(Refusal):
+    """A step that isn't open. Safety gates can't be overruled."""
+
+    def __init__(self, where: str, found: str, accepted: str, can_overrule: bool = False) -> None:
+        self.can_overrule = can_overrule
+        super().__init__(where, found, accepted)
+
+
+class AlreadyKept(Refusal):
+    """The place holds another entry; take that back first."""
+
+
+class Unknown(Refusal):
+    """No such motor, job or step on record."""
+
+
+class RecordRefusal(Refusal):
+    """A file or a form that can't be used as it stands."""

@@ -1,0 +1,180 @@
+"""The nameplate and its plausibility: warnings that explain, with the figures in them (handbook chapter 2)."""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import dataclass
+
+from grimcoil.core.errors import RecordRefusal
+from grimcoil.core.findings import Finding, Verdict
+
+HP_W = 745.7
+
+# NEC Table 430.250, full-load current at 460 V by horsepower; standard, from memory.
+FULL_LOAD_460_A = {
+    1: 2.1, 2: 3.4, 3: 4.8, 5: 7.6, 7.5: 11, 10: 14, 15: 21, 20: 27, 25: 34, 30: 40, 40: 52,
+    50: 65, 60: 77, 75: 96, 100: 124, 125: 156, 150: 180, 200: 240,
+}  # fmt: skip
+
+# Motor voltage -> usual system voltage; common practice.
+SYSTEM_VOLTAGE_V = {
+    460: 480,
+    230: 240,
+    200: 208,
+    575: 600,
+    400: 400,
+    2300: 2400,
+    4000: 4160,
+    690: 690,
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Plate:
+    """What the nameplate says. Voltages and currents in the same order; power in W at the shaft."""
+
+    rated_voltage_v: tuple[float, ...]
+    full_load_current_a: tuple[float, ...] = ()
+    connected_voltage_v: float | None = None
+    frequency_hz: float | None = None
+    power_w: float | None = None
+    speed_rpm: float | None = None
+    service_factor: float = 1.0
+    insulation_class: str | None = None
+    built_year: int | None = None
+
+    @property
+    def voltage_in_use_v(self) -> float | None:
+        """The voltage the leads are joined for; the only one on a single-voltage plate."""
+        if self.connected_voltage_v is not None:
+            return self.connected_voltage_v
+        return self.rated_voltage_v[0] if len(self.rated_voltage_v) == 1 else None
+
+    @property
+    def full_load_in_use_a(self) -> float | None:
+        """Full-load current of the voltage in use."""
+        if len(self.full_load_current_a) == 1:
+            return self.full_load_current_a[0]
+        if self.voltage_in_use_v in self.rated_voltage_v and self.full_load_current_a:
+            index = self.rated_voltage_v.index(self.voltage_in_use_v)
+            return self.full_load_current_a[index] if index < len(self.full_load_current_a) else None
+        return None
+
+
+def parse_power(text: str, where: str = "power") -> float:
+    """`15 hp`, `11 kW`, `750 W` to watts.
+
+    >>> parse_power("11 kW")
+    11000.0
+    """
+    match = re.fullmatch(r"\s*(\d+(?:[.,]\d+)?)\s*(hp|HP|kW|kw|KW|W|w)\s*", text)
+    if match is None:
+        raise RecordRefusal(where, text, "a power in kW or hp", "11 kW")
+    value = float(match.group(1).replace(",", "."))
+    unit = match.group(2).lower()
+    watts = value * {"hp": HP_W, "kw": 1000.0, "w": 1.0}[unit]
+    if not 0 < watts <= 20e6:
+        raise RecordRefusal(where, text, "a power above 0 and up to 20 000 kW", "11 kW")
+    return watts
+
+
+def check_plate(plate: Plate) -> list[Finding]:
+    """Findings of the plausibility rules; none where the plate agrees with itself."""
+    found = (_ratio(plate), _speed(plate), _current(plate), _connected(plate))
+    return [finding for finding in found if finding is not None]
+
+
+def check_system(plate: Plate, system_voltage_v: float | None) -> Finding | None:
+    """Motor voltage against the system it is fed from."""
+    volts = plate.voltage_in_use_v
+    if volts is None or system_voltage_v is None:
+        return None
+    usual = SYSTEM_VOLTAGE_V.get(round(volts), volts)
+    if abs(system_voltage_v - usual) <= 0.06 * usual:
+        return None
+    text = f"A {volts:g} V motor belongs on a {usual:g} V system; this position has {system_voltage_v:g} V."
+    return Finding("plate-system-voltage", Verdict.WATCH, text)
+
+
+def _ratio(plate: Plate) -> Finding | None:
+    if len(plate.rated_voltage_v) != 2 or len(plate.full_load_current_a) != 2:
+        return None
+    (v1, v2), (i1, i2) = plate.rated_voltage_v, plate.full_load_current_a
+    ratio = (i1 / i2) / (v2 / v1)
+    if abs(ratio - 1) <= 0.05:
+        return None
+    text = (
+        f"At {v1:g} V {i1:g} A, at {v2:g} V {i2:g} A: the currents should go as {v2 / v1:.3g} to 1 and go as"
+        f" {i1 / i2:.3g} to 1. One of the four figures is misread."
+    )
+    return Finding("plate-currents-ratio", Verdict.WATCH, text)
+
+
+def _speed(plate: Plate) -> Finding | None:
+    if not plate.speed_rpm or not plate.frequency_hz:
+        return None
+    poles = pole_number(plate.speed_rpm, plate.frequency_hz)
+    if poles is None:
+        text = (
+            f"{plate.speed_rpm:g} r/min is above {60 * plate.frequency_hz:g}, the fastest at {plate.frequency_hz:g} Hz."
+        )
+        return Finding("plate-speed", Verdict.WATCH, text)
+    synchronous = 120 * plate.frequency_hz / poles
+    slip = 100 * (1 - plate.speed_rpm / synchronous)
+    if 0 < slip <= 8:
+        return None
+    text = f"{poles} poles run at {synchronous:.4g} r/min; {plate.speed_rpm:g} is {slip:.3g} % slip, 0 to 8 % is usual."
+    return Finding("plate-speed", Verdict.WATCH, text)
+
+
+def pole_number(speed_rpm: float, frequency_hz: float) -> int | None:
+    """Even pole number whose synchronous speed 120 f/p is the next at or above the rated speed.
+
+    >>> pole_number(1755, 60), pole_number(505, 60), pole_number(3700, 60)
+    (4, 14, None)
+    """
+    if speed_rpm <= 0:
+        return None
+    pairs = math.floor(60 * frequency_hz / speed_rpm + 1e-9)
+    return 2 * pairs if pairs >= 1 else None
+
+
+def _current(plate: Plate) -> Finding | None:
+    volts, amps = plate.voltage_in_use_v, plate.full_load_in_use_a
+    if not plate.power_w or not volts or not amps:
+        return None
+    expected = expected_current_a(plate.power_w, volts)
+    if abs(amps / expected - 1) <= 0.3:
+        return None
+    text = (
+        f"{plate.power_w / 1000:.3g} kW at {volts:g} V usually takes about {expected:.3g} A; the plate was read as"
+        f" {amps:g} A."
+    )
+    return Finding("plate-current-power", Verdict.WATCH, text)
+
+
+def expected_current_a(power_w: float, voltage_v: float) -> float:
+    """Usual full-load current: NEC Table 430.250 at 460 V scaled by voltage, interpolated in power.
+
+    Outside the table's 1 to 200 hp the end's ampere per horsepower holds.
+    """
+    hp = power_w / HP_W
+    sizes = sorted(FULL_LOAD_460_A)
+    lower = max((size for size in sizes if size <= hp), default=sizes[0])
+    upper = min((size for size in sizes if size >= hp), default=sizes[-1])
+    if lower == upper:
+        amps = FULL_LOAD_460_A[lower] * hp / lower
+    else:
+        share = (hp - lower) / (upper - lower)
+        amps = FULL_LOAD_460_A[lower] + share * (FULL_LOAD_460_A[upper] - FULL_LOAD_460_A[lower])
+    return amps * 460 / voltage_v
+
+
+def _connected(plate: Plate) -> Finding | None:
+    volts = plate.connected_voltage_v
+    if volts is None or volts in plate.rated_voltage_v:
+        return None
+    rated = "/".join(f"{value:g}" for value in plate.rated_voltage_v)
+    text = f"Connected for {volts:g} V, but the plate names {rated} V."
+    return Finding("plate-connected-voltage", Verdict.WATCH, text)

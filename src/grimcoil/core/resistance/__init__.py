@@ -1,0 +1,1 @@
+"""Winding resistance: `balance` (figures and what the meter can show), `temperature`, `phases`, `patterns`, `test`."""

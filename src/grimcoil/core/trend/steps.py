@@ -1,0 +1,66 @@
+"""The last value against the earlier ones, judged by the series' own scatter."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from statistics import median
+
+from grimcoil.core.findings import Finding, Verdict
+from grimcoil.core.trend.fit import TrendPoint
+
+LEAST_EARLIER = 3
+LEAST_SCATTER_DECADES = 0.05
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """How far the last value fell: its ratio to the usual one, and the fall in units of the scatter."""
+
+    usual_mohm: float
+    ratio: float
+    scatters: float
+
+
+def last_step(points: Sequence[TrendPoint]) -> Step | None:
+    """The last exact value against the median of those before; None with fewer than three before it.
+
+    Earlier bounds count at the bound, which can only understate the usual value.
+    """
+    *earlier, last = points
+    logs = [math.log10(p.r40_mohm.value) for p in earlier if p.r40_mohm.value > 0]
+    if len(logs) < LEAST_EARLIER or last.r40_mohm.bound in ("above", "nothing") or last.r40_mohm.high <= 0:
+        return None
+    usual = median(logs)
+    scatter = max(1.4826 * median(abs(value - usual) for value in logs), LEAST_SCATTER_DECADES)
+    fall = usual - math.log10(last.r40_mohm.high)
+    return Step(10**usual, 10**-fall, fall / scatter)
+
+
+def _is_fall(step: Step | None) -> bool:
+    return step is not None and step.ratio < 0.5 and step.scatters > 2
+
+
+def step_finding(points: Sequence[TrendPoint]) -> Finding | None:
+    """Below half the usual and beyond twice the scatter: watch; below a fifth, or twice running: act soon."""
+    if len(points) <= LEAST_EARLIER:
+        return None
+    step = last_step(points)
+    if step is None or not _is_fall(step):
+        return None
+    again = len(points) > LEAST_EARLIER + 1 and _is_fall(last_step([*points[:-2], points[-2]]))
+    value = points[-1].r40_mohm.value
+    text = f"{value:.3g} MΩ at 40 °C is {_share(step.ratio)} of its usual {step.usual_mohm:.3g}"
+    if step.ratio < 0.2 or again:
+        reason = ", the second fall running" if again and step.ratio >= 0.2 else ""
+        return Finding(
+            "trend-step-act",
+            Verdict.ACT,
+            f"{text}{reason}: act soon, plan drying or a spare.",
+        )
+    return Finding("trend-step-watch", Verdict.WATCH, f"{text}: test again sooner.")
+
+
+def _share(ratio: float) -> str:
+    return f"1/{1 / ratio:.0f}" if ratio < 0.3 else f"{100 * ratio:.0f} %"

@@ -1,0 +1,1 @@
+"""One module per open format: text in, records out, and back. Pydantic models live here."""
