@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from grimcoil.core.assessment import Assessment
@@ -59,12 +58,12 @@ def say_reading(place: str, reading: Reading, kept: Kept, subject: Subject, whol
         return _insulation(slot, whole)
     if step == "discharge":
         return _dead("the winding to frame", reading, criteria)
-    results = {
-        "supply_voltage": whole.supply_voltage,
-        "line_current": whole.line_current,
-    }.get(step)
-    if results and len([p for p in kept.standing if p.startswith(f"{step}.L")]) == 3:
-        return said(by_weight(results[0].findings)[0], results[0].working)
+    if len([p for p in kept.standing if p.startswith(f"{step}.L")]) < 3:
+        return None
+    if step == "supply_voltage" and whole.supply_voltage:
+        return said(by_weight(whole.supply_voltage[0].findings)[0], whole.supply_voltage[0].working)
+    if step == "line_current" and whole.line_current:
+        return said(by_weight(whole.line_current[0].findings)[0], whole.line_current[0].working)
     return None
 
 
@@ -211,12 +210,3 @@ def pi_target_mohm(result: InsulationResult | None, criteria: Criteria) -> float
     if result is None or result.r_1min_mohm is None or not result.r_1min_mohm.is_exact:
         return None
     return result.r_1min_mohm.value * criteria.pi_minimum.value
-
-
-def all_findings(whole: Assessment) -> Sequence[Finding]:
-    """Every finding of every test, in order."""
-    results = [
-        *whole.winding_resistance, *whole.insulation, *whole.supply_voltage, *whole.line_current,
-        *whole.contact_drop, *whole.accessory,
-    ]  # fmt: skip
-    return [finding for result in results for finding in result.findings]

@@ -59,14 +59,12 @@ def balance(values: Sequence[float], intervals: Sequence[Interval], measure: str
     figure = MEASURES[measure]
     floored = [(max(low, 0.0), high) for low, high in intervals]
     highest = max(figure(corner) for corner in product(*floored))
-    return Balance(figure(values), figure(_evenest(floored)), highest)
+    top, bottom = max(low for low, _ in floored), min(high for _, high in floored)
+    lowest = 0.0 if top <= bottom else figure(_evenest(floored, top, bottom))
+    return Balance(figure(values), lowest, highest)
 
 
-def _evenest(intervals: Sequence[Interval]) -> list[float]:
-    top = max(low for low, _ in intervals)
-    bottom = min(high for _, high in intervals)
-    if top <= bottom:
-        return [bottom] * len(intervals)
+def _evenest(intervals: Sequence[Interval], top: float, bottom: float) -> list[float]:
     middle = (top + bottom) / 2
     return [min(max(middle, low), high) for low, high in _pinned(intervals, top, bottom)]
 

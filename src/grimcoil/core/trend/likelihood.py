@@ -28,7 +28,7 @@ class Censored:
     @property
     def exact(self) -> NDArray[np.bool_]:
         """Which points are exact."""
-        return self.low == self.high
+        return np.asarray(self.low == self.high, dtype=np.bool_)
 
 
 def _density(z: Array) -> Array:
