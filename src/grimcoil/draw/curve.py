@@ -1,0 +1,103 @@
+"""The live insulation curve: values against time since voltage on, with the minimum here and where PI 2 would land."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from grimcoil.core.amount import Amount, Bound
+from grimcoil.draw.svg import circle, n, path, rect, text
+
+MARKS = {15: "15 s", 30: "30", 45: "45", 60: "1 min", 120: "2", 180: "3", 300: "5", 420: "7", 600: "10"}
+
+
+@dataclass(frozen=True, slots=True)
+class Curve:
+    """Points (s, MΩ), the minimum at this temperature, the 10-minute value for the least PI, and the time now."""
+
+    points: Sequence[tuple[float, Amount]]
+    minimum_here_mohm: float
+    minimum_words: str
+    pi_target_mohm: float | None
+    pi_least: float
+    hold_s: float | None
+
+
+def insulation_curve(curve: Curve, width: float, height: float, small: bool = False) -> str:
+    """The plot without its svg element. Log time from 13 s to 10 min, log resistance."""
+    left, right, top, bottom = (66, 118, 40, 44) if not small else (50, 16, 22, 32)
+    values = [a.value for _, a in curve.points if a.bound is not Bound.NOTHING and a.value > 0]
+    low = min([curve.minimum_here_mohm * 0.5, *values]) * 0.7
+    high = max([curve.minimum_here_mohm * 30, *(v * 3 for v in values), curve.pi_target_mohm or 0])
+
+    def x(t: float) -> float:
+        return left + math.log(max(t, 13) / 13) / math.log(600 / 13) * (width - left - right)
+
+    def y(mohm: float) -> float:
+        return height - bottom - math.log(max(mohm, low) / low) / math.log(high / low) * (height - bottom - top)
+
+    out = [rect(1, 1, width - 2, height - 2, "pl"), rect(6, 6, width - 12, height - 12, "pl-in")]
+    out += _axes(x, y, (left, right, top, bottom), (width, height), (low, high), small)
+    at = y(curve.minimum_here_mohm)
+    out.append(path(f"M{n(left)} {n(at)}H{n(width - right)}", "min"))
+    out += [path(f"M{n(left + i)} {n(at)}l-6 8", "minh") for i in range(8, int(width - right - left), 9)]
+    out.append(text(x(15), at + 24, curve.minimum_words, "an actc"))
+    if curve.pi_target_mohm:
+        gate = y(curve.pi_target_mohm)
+        out.append(path(f"M{n(x(600) - 11)} {n(gate)}H{n(x(600) + 11)}", "gate"))
+        if not small:
+            out.append(text(x(600) + 18, gate + 2, f"PI {curve.pi_least:g}", "an soundc b"))
+            out.append(text(x(600) + 18, gate + 21, f"at {curve.pi_target_mohm:.4g}", "an soundc"))
+    if curve.hold_s is not None:
+        now = x(min(curve.hold_s, 600))
+        out.append(path(f"M{n(now)} {n(top)}V{n(height - bottom)}", "nowl"))
+        out.append(path(f"M{n(now)} {n(height - bottom)}l-8 13h16Z", "nowt"))
+    exact = [(t, a.value) for t, a in curve.points if a.is_exact and a.value > 0]
+    if len(exact) > 1:
+        out.append(path("M" + "L".join(f"{n(x(t))} {n(y(v))}" for t, v in exact), "trace"))
+    for t, amount in curve.points:
+        out.append(_point(x(t), y(amount.value if amount.value > 0 else low), amount))
+    return "".join(out)
+
+
+def _axes(
+    x: object,
+    y: object,
+    pads: tuple[int, int, int, int],
+    size: tuple[float, float],
+    ends: tuple[float, float],
+    small: bool,
+) -> list[str]:
+    assert callable(x) and callable(y)
+    left, right, top, bottom = pads
+    width, height = size
+    out = [text(14, top - 12 if not small else top - 4, "MΩ", "ax")]
+    for decade in range(math.floor(math.log10(ends[0])), math.ceil(math.log10(ends[1])) + 1):
+        for digit in range(1, 10):
+            value = digit * 10.0**decade
+            if not ends[0] <= value <= ends[1]:
+                continue
+            at = y(value)
+            out.append(path(f"M{n(left - (12 if digit == 1 else 6))} {n(at)}H{n(left)}", "tick"))
+            if digit == 1:
+                out.append(path(f"M{n(left)} {n(at)}H{n(width - right)}", "grid"))
+                out.append(text(left - 15, at + 5, f"{value:g}", "ax", "end"))
+    out.append(path(f"M{n(left)} {n(top - 6)}V{n(height - bottom)}H{n(width - right)}", "axis"))
+    for t, label in MARKS.items():
+        key = t in (60, 600)
+        at = x(t)
+        start = top if key else height - bottom - 8
+        out.append(path(f"M{n(at)} {n(start)}V{n(height - bottom + 8)}", "keyl" if key else "tick"))
+        if not small or t in (15, 30, 60, 120, 300, 600):
+            out.append(text(at, height - bottom + (25 if not small else 22), label, "ax k" if key else "ax", "middle"))
+    return out
+
+
+def _point(x: float, y: float, amount: Amount) -> str:
+    if amount.bound in (Bound.ABOVE, Bound.NOTHING):
+        label = f">{amount.value:.4g}" if amount.bound is Bound.ABOVE else "over range"
+        arrow = path(f"M{n(x - 7)} {n(y)}h14M{n(x)} {n(y)}v-20m-6 8l6-8 6 8", "up")
+        return arrow + text(x + 10, y - 8, label, "pv unprovenc")
+    words = "short" if amount.value == 0 else f"{amount.value:.4g}"
+    return circle(x, y, 6, "dot") + text(x + 10, y - 10, words, "pv")

@@ -1,0 +1,138 @@
+"""The plate beside the box: what the readings say of the winding or of the lines, drawn where they were taken."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from grimcoil.draw.svg import circle, n, path, rect, text
+
+Point = tuple[float, float]
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """A value on the plate: as read, or what is being read."""
+
+    words: str
+    live: bool = False
+
+
+def plate(x: float, y: float, w: float, h: float) -> str:
+    """An engraved plate: one hairline, a second 5 px inside."""
+    return rect(x, y, w, h, "pl", 2) + rect(x + 5, y + 5, w - 10, h - 10, "pl-in", 2)
+
+
+def coil(a: Point, b: Point, turns: int, css: str) -> str:
+    """A coil as a row of half-turns."""
+    d = f"M{n(a[0])} {n(a[1])}"
+    radius = math.dist(a, b) / turns / 2
+    tilt = math.degrees(math.atan2(b[1] - a[1], b[0] - a[0]))
+    for i in range(1, turns + 1):
+        x, y = a[0] + (b[0] - a[0]) * i / turns, a[1] + (b[1] - a[1]) * i / turns
+        d += f"A{n(radius)} {n(radius * 1.25)} {n(tilt)} 0 1 {n(x)} {n(y)}"
+    return path(d, css)
+
+
+def winding_plate(x: float, y: float, connection: str | None, marks: Mapping[str, Mark], live: Sequence[str]) -> str:
+    """Three terminals with what joins them, and a value on each pair (`1-2`, `2-3`, `3-1`).
+
+    connection: `wye`, `delta`, or None: then the inside stays closed, as ohms alone don't tell.
+    """
+    cx, cy, r = x + 164, y + 196, 96
+    nodes = {name: _polar(cx, cy, r, angle) for name, angle in (("1", 90), ("2", -30), ("3", 210))}
+    body = [plate(x, y, 328, 360), _inside(connection, (cx, cy), nodes, live)]
+    for name, (nx, ny) in nodes.items():
+        on = name in live
+        body.append(circle(nx, ny, 6 if on else 4.5, "nd live" if on else "nd"))
+        ux, uy = (nx - cx) / r, (ny - cy) / r
+        body.append(text(nx + ux * 22, ny + uy * 20 + 7, name, "ln live" if on else "ln", "middle"))
+    for pair, angle in (("1-2", 30), ("2-3", -90), ("3-1", 150)):
+        body.append(_pair_value(pair, _polar(cx, cy, 118 if angle != -90 else 96, angle), marks.get(pair)))
+    return "".join(body)
+
+
+def _polar(cx: float, cy: float, r: float, angle: float) -> Point:
+    a = math.radians(angle)
+    return cx + r * math.cos(a), cy - r * math.sin(a)
+
+
+def _inside(connection: str | None, centre: Point, nodes: Mapping[str, Point], live: Sequence[str]) -> str:
+    out = []
+    if connection == "delta":
+        for a, b in (("1", "2"), ("2", "3"), ("3", "1")):
+            out.append(_coil_between(nodes[a], nodes[b], a in live and b in live))
+    elif connection == "wye":
+        for name, node in nodes.items():
+            out.append(_coil_between(centre, node, name in live))
+        out.append(circle(*centre, 6, "jt live" if live else "jt"))
+    else:
+        out.append(circle(*centre, 58, "shut"))
+        for name, node in nodes.items():
+            edge = (centre[0] + (node[0] - centre[0]) * 58 / 96, centre[1] + (node[1] - centre[1]) * 58 / 96)
+            d = f"M{n(edge[0])} {n(edge[1])}L{n(node[0])} {n(node[1])}"
+            out.append(path(d, "c live" if name in live else "c done"))
+        out.append(text(centre[0], centre[1] - 4, "wye or delta:", "cap", "middle"))
+        out.append(text(centre[0], centre[1] + 16, "not told", "cap", "middle"))
+    return "".join(out)
+
+
+def _coil_between(a: Point, b: Point, on: bool) -> str:
+    css = "c live" if on else "c done"
+
+    def at(share: float) -> Point:
+        return a[0] + (b[0] - a[0]) * share, a[1] + (b[1] - a[1]) * share
+
+    p, q = at(0.2), at(0.8)
+    ends = path(f"M{n(a[0])} {n(a[1])}L{n(p[0])} {n(p[1])}M{n(q[0])} {n(q[1])}L{n(b[0])} {n(b[1])}", css)
+    return ends + coil(p, q, 5, css)
+
+
+def _pair_value(pair: str, at: Point, mark: Mark | None) -> str:
+    x, y = at
+    name = pair.replace("-", "–")
+    if mark is None:
+        return text(x, y - 8, name, "valn", "middle") + path(f"M{n(x - 28)} {n(y + 8)}h56", "blank")
+    css = "val live" if mark.live else "val"
+    return text(x, y - 10, name, "valn", "middle") + text(x, y + 16, mark.words, css, "middle")
+
+
+def one_line_plate(x: float, y: float, stage: str, marks: Mapping[str, Mark]) -> str:
+    """The circuit as one line: supply, disconnect, starter, overload, motor, with open or closed contacts.
+
+    stage: `open` (locked, dead), `closed` (running). marks: values beside the line by `L1-L2` or `L1`.
+    """
+    cx = x + 92
+    top, gap = y + 44, 74
+    closed = stage == "closed"
+    body = [plate(x, y, 328, 360)]
+    names = ("supply", "disconnect", "starter", "overload", "motor")
+    for i, name in enumerate(names):
+        cy = top + i * gap * 0.9
+        if i:
+            body.append(path(f"M{n(cx)} {n(cy - gap * 0.9 + 16)}V{n(cy - 16)}", "c live" if closed else "c done"))
+        body.append(_symbol(name, cx, cy, closed))
+        body.append(text(cx + 34, cy + 6, name, "cap"))
+    for i, (key, mark) in enumerate(list(marks.items())[:6]):
+        my = y + 62 + i * 50
+        body.append(text(x + 306, my - 18, key.replace("-", "–"), "valn", "end"))
+        body.append(text(x + 306, my + 6, mark.words, "val live" if mark.live else "val", "end"))
+    return "".join(body)
+
+
+def _symbol(name: str, x: float, y: float, closed: bool) -> str:
+    css = "c live" if closed else "c done"
+    if name == "supply":
+        return path(
+            f"M{n(x - 16)} {n(y - 6)}h32M{n(x - 16)} {n(y)}h32M{n(x - 16)} {n(y + 6)}h32M{n(x)} {n(y + 6)}v10", css
+        )
+    if name in ("disconnect", "starter"):
+        blade = f"L{n(x)} {n(y - 12)}" if closed else f"L{n(x + 18)} {n(y - 10)}"
+        out = path(f"M{n(x)} {n(y + 16)}V{n(y + 10)}{blade}M{n(x)} {n(y - 16)}v4", css)
+        if name == "disconnect" and not closed:
+            out += f'<use class="s-lock" href="#gc-locked" x="{n(x - 34)}" y="{n(y - 12)}" width="22" height="22"/>'
+        return out
+    if name == "overload":
+        return path(f"M{n(x)} {n(y - 16)}v6h9v20h-9v6", css)
+    return circle(x, y + 6, 21, css) + text(x, y + 12, "M", "ln", "middle")

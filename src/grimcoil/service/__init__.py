@@ -1,0 +1,1 @@
+"""Verbs: what web and command line share. Each owns its transaction."""

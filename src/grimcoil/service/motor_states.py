@@ -1,0 +1,187 @@
+"""Key figures of a signed job, the trend of its winding, and the line the register shows."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+from sqlalchemy.orm import Session
+
+from grimcoil.core.amount import Amount
+from grimcoil.core.assessment import Assessment
+from grimcoil.core.decision.schedule import NextTest, next_test
+from grimcoil.core.findings import Finding, Verdict, by_weight, worst
+from grimcoil.core.insulation.minimum import Machine, minimum_mohm
+from grimcoil.core.subject import Subject
+from grimcoil.core.trend.fit import TrendPoint
+from grimcoil.core.trend.judge import TrendResult, judge_trend
+from grimcoil.core.version import VERSION
+from grimcoil.draw.spark import spark
+from grimcoil.exchange.assessments import to_document
+from grimcoil.service.bench import Bench
+from grimcoil.store import motors as motor_rows
+from grimcoil.store.tables import Job, MotorState
+
+
+def r40_of(job: Job) -> Amount | None:
+    """The stored key figure as an amount, MΩ."""
+    if job.r40_low_mohm is None:
+        return None
+    return Amount(job.r40_low_mohm, math.inf if job.r40_high_mohm is None else job.r40_high_mohm)
+
+
+def points_of(jobs: Sequence[Job], winding_id: int) -> list[TrendPoint]:
+    """The trend of one winding."""
+    out = []
+    for job in jobs:
+        amount = r40_of(job) if job.winding_id == winding_id else None
+        if amount is not None and job.tested_on is not None:
+            out.append(TrendPoint(job.tested_on, amount))
+    return out
+
+
+def least_mohm(subject: Subject) -> float:
+    """The minimum this winding is judged by."""
+    plate, winding = subject.plate, subject.winding
+    machine = Machine(plate.voltage_in_use_v, winding.winding, winding.insulation_system, plate.built_year)
+    return minimum_mohm(machine, subject.criteria)[0]
+
+
+def trend_with(session: Session, bench: Bench) -> Bench:
+    """The bench with its winding's trend, this job included."""
+    jobs = [job for job in motor_rows.signed_jobs(session, bench.job.motor_id) if job.id != bench.job.id]
+    return replace(bench, trend=judge_trend(points_with(bench, jobs), least_mohm(bench.subject)))
+
+
+def points_with(bench: Bench, jobs: Sequence[Job]) -> list[TrendPoint]:
+    """Points of earlier signed jobs and of this one."""
+    points = points_of(jobs, bench.job.winding_id)
+    insulation = bench.whole.insulation
+    entries = bench.state.kept.entries
+    if insulation and insulation[0].r_1min_40c_mohm is not None and entries:
+        points.append(TrendPoint(entries[0].at.date(), insulation[0].r_1min_40c_mohm))
+    return points
+
+
+def keep_figures(job: Job, whole: Assessment) -> None:
+    """Key figures and the whole assessment onto the job's row."""
+    job.verdict = whole.decision.verdict.value
+    job.assessment, job.core_version = to_document(whole), whole.core_version
+    if whole.insulation and (r40 := whole.insulation[0].r_1min_40c_mohm) is not None:
+        job.r40_low_mohm, job.r40_high_mohm = r40.low, None if r40.high == math.inf else r40.high
+    if whole.winding_resistance:
+        result = whole.winding_resistance[0]
+        if result.unbalance is not None:
+            job.unbalance_percent = _finite(result.unbalance.shown)
+            job.unbalance_percent_lowest = _finite(result.unbalance.lowest)
+            job.unbalance_percent_highest = _finite(result.unbalance.highest)
+        job.r_reference_ohm = result.mean_at_reference_ohm
+
+
+def _finite(value: float) -> float | None:
+    return value if math.isfinite(value) else None
+
+
+def refresh_state(session: Session, bench: Bench) -> None:
+    """Bring the register's line up to date after signing."""
+    job, whole = bench.job, bench.whole
+    keep_figures(job, whole)
+    earlier = [j for j in motor_rows.signed_jobs(session, job.motor_id) if j.id != job.id]
+    state = session.get(MotorState, job.motor_id) or MotorState(motor_id=job.motor_id)
+    fill_state(state, job, bench.subject, [*earlier, job], bench.trend, whole, _criticality(bench))
+    session.add(state)
+
+
+def _criticality(bench: Bench) -> str:
+    position = bench.job.motor.position
+    return position.criticality if position else "routine"
+
+
+def fill_state(
+    state: MotorState,
+    job: Job,
+    subject: Subject,
+    jobs: Sequence[Job],
+    trend: TrendResult | None,
+    whole: Assessment,
+    criticality: str,
+) -> None:
+    """The register's line from the last job, the series and its trend."""
+    least = least_mohm(subject)
+    verdict = worst([whole.decision.verdict, trend.verdict if trend else Verdict.SOUND])
+    last_on = job.tested_on
+    assert last_on is not None
+    due = _next(whole, trend, verdict, criticality, job)
+    state.winding_id, state.last_job_id, state.last_on = job.winding_id, job.id, last_on
+    state.verdict, state.why = verdict.value, _why(whole, trend, verdict, due)[:300]
+    state.r40_low_mohm, state.r40_high_mohm = job.r40_low_mohm, job.r40_high_mohm
+    state.unbalance_percent = job.unbalance_percent
+    state.unbalance_percent_lowest = job.unbalance_percent_lowest
+    state.unbalance_percent_highest = job.unbalance_percent_highest
+    state.r_reference_ohm = job.r_reference_ohm or state.r_reference_ohm
+    state.minimum_mohm = least
+    state.next_on, state.next_why = due.on, due.why[:200]
+    state.spark = spark([(j.tested_on, r40_of(j), j.winding_id) for j in jobs if j.tested_on], least)
+    state.trend = trend_document(trend) if trend else None
+    state.core_version = VERSION
+
+
+def _next(whole: Assessment, trend: TrendResult | None, verdict: Verdict, criticality: str, job: Job) -> NextTest:
+    assert job.tested_on is not None
+    falling = trend is not None and any(f.code == "trend-falling" for f in trend.findings)
+    early = trend.crosses.earliest if trend and trend.crosses and falling else None
+    return next_test(job.tested_on, criticality, verdict, bool(trend and trend.stepped), early)
+
+
+def _why(whole: Assessment, trend: TrendResult | None, verdict: Verdict, due: NextTest) -> str:
+    """The weightiest finding's first sentence, or why the date is what it is."""
+    findings: list[Finding] = [*(trend.findings if trend else ()), *whole.findings]
+    weighty = [f for f in by_weight(findings) if f.severity is verdict and f.severity is not Verdict.SOUND]
+    if weighty:
+        return weighty[0].text.split(". ")[0].removesuffix(".")
+    if verdict is Verdict.UNPROVEN and whole.decision.missing:
+        return f"Not read: {whole.decision.missing[0]}"
+    return due.why
+
+
+def trend_document(trend: TrendResult) -> dict[str, Any]:
+    """What the Motor page draws: findings, the line and its 90 % bands, and the crossing."""
+    out: dict[str, Any] = {
+        "n": trend.n,
+        "n_censored": trend.n_censored,
+        "findings": [
+            {"code": f.code, "text": f.text, "severity": f.severity.value, "source": f.source} for f in trend.findings
+        ],
+        "stepped": trend.stepped,
+    }
+    if trend.fit is not None:
+        years = np.linspace(0.0, 8.0, 33)
+        low, high = trend.fit.band(years)
+        next_low, next_high = trend.fit.reading_band(years)
+        out["fit"] = {
+            "reference_date": trend.fit.reference_date.isoformat(),
+            "slope_decades_per_year": trend.fit.slope_decades_per_year,
+            "intercept_log10_mohm": trend.fit.intercept_log10_mohm,
+            "sigma_decades": trend.fit.sigma_decades,
+            "years": _list(years),
+            "low": _list(low),
+            "high": _list(high),
+            "next_low": _list(next_low),
+            "next_high": _list(next_high),
+            "surely_falling": trend.fit.surely_falling,
+        }
+    if trend.crosses is not None:
+        c = trend.crosses
+        out["crosses"] = {
+            "on": c.on.isoformat() if c.on else None,
+            "earliest": c.earliest.isoformat(),
+            "latest": c.latest.isoformat() if c.latest else None,
+        }
+    return out
+
+
+def _list(values: Any) -> list[float]:
+    return [float(v) for v in np.clip(values, -6, 9)]

@@ -1,0 +1,250 @@
+"""What can be done to motors: register one, list them, show one with its life."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date, datetime
+from decimal import Decimal, InvalidOperation
+from typing import Any
+
+from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session
+
+from grimcoil.core.errors import RecordRefusal, Refusal, Unknown
+from grimcoil.core.findings import Finding
+from grimcoil.core.plate import Plate, check_plate, check_system, parse_power
+from grimcoil.core.subject import SUPPLY_SYSTEMS
+from grimcoil.draw.trend import TestDot
+from grimcoil.service.motor_states import r40_of
+from grimcoil.service.subjects import plate_of
+from grimcoil.store import motors as motor_rows
+from grimcoil.store.engine import Store
+from grimcoil.store.tables import Job, LifeEvent, Motor, MotorState, Position, WindingRow
+
+THREE_LEAD = ("three-lead", "three-lead-wye", "three-lead-delta")
+CRITICALITIES = ("routine", "critical", "easy-spare")
+
+
+class FormRefused(Refusal):
+    """Several fields of a form can't be used; `fields` has a sentence for each."""
+
+    def __init__(self, fields: dict[str, str]) -> None:
+        self.fields = fields
+        super().__init__("form", "", "; ".join(fields.values()))
+
+
+@dataclass
+class _Fields:
+    """Typed values out of a form's texts, with every refusal gathered."""
+
+    texts: Mapping[str, str]
+    refused: dict[str, str] = field(default_factory=dict)
+
+    def take(self, name: str, read: Callable[[str], Any], required: bool = False) -> Any:
+        """One field; None where empty or refused."""
+        text = " ".join(self.texts.get(name, "").split())
+        if not text:
+            if required:
+                self.refused[name] = "This one is needed."
+            return None
+        try:
+            return read(text)
+        except Refusal as refusal:
+            self.refused[name] = refusal.sentence()
+            return None
+
+
+def _decimal(least: float, most: float, unit: str) -> Callable[[str], Decimal]:
+    def read(text: str) -> Decimal:
+        plain = re.sub(rf"\s*{unit}$", "", text, flags=re.IGNORECASE).replace(",", ".")
+        try:
+            value = Decimal(plain)
+        except InvalidOperation:
+            raise RecordRefusal("", text, f"a number in {unit}", f"{least + (most - least) / 10:g}") from None
+        if not value.is_finite() or not least <= value <= Decimal(str(most)):
+            raise RecordRefusal("", text, f"a number from {least:g} to {most:g} {unit}")
+        return value
+
+    return read
+
+
+def _one_of(*choices: str) -> Callable[[str], str]:
+    def read(text: str) -> str:
+        if text not in choices:
+            raise RecordRefusal("", text, "one of " + ", ".join(choices))
+        return text
+
+    return read
+
+
+def _short(most: int) -> Callable[[str], str]:
+    def read(text: str) -> str:
+        if len(text) > most:
+            raise RecordRefusal("", text[:30] + "…", f"at most {most} characters")
+        return text
+
+    return read
+
+
+def _tag(text: str) -> str:
+    if not re.fullmatch(r"[A-Za-z0-9][A-Za-z0-9._-]{0,39}", text):
+        raise RecordRefusal("", text, "1 to 40 letters, digits, dots and dashes", "BW-114")
+    return text
+
+
+def _power(text: str) -> str:
+    parse_power(text, "")
+    return text
+
+
+@dataclass(frozen=True, slots=True)
+class Checked:
+    """A registration that can be stored, with what its plate shows."""
+
+    motor: Motor
+    winding: WindingRow
+    position: Position | None
+    findings: tuple[Finding, ...]
+
+
+def check_registration(texts: Mapping[str, str], now: datetime) -> Checked:
+    """Read a registration form. Raises FormRefused with a sentence per field."""
+    f = _Fields(texts)
+    motor = Motor(
+        tag=f.take("tag", _tag, required=True),
+        serial=f.take("serial", _short(60)) or "",
+        rated_voltage_v=f.take("rated_voltage_v", _decimal(10, 15000, "V"), required=True),
+        rated_voltage_2_v=f.take("rated_voltage_2_v", _decimal(10, 15000, "V")),
+        connected_voltage_v=f.take("connected_voltage_v", _decimal(10, 15000, "V")),
+        full_load_current_a=f.take("full_load_current_a", _decimal(0.05, 5000, "A")),
+        full_load_current_2_a=f.take("full_load_current_2_a", _decimal(0.05, 5000, "A")),
+        frequency_hz=f.take("frequency_hz", _decimal(10, 400, "Hz")),
+        power_text=f.take("power", _power) or "",
+        speed_rpm=f.take("speed_rpm", _decimal(50, 30000, "r/min")),
+        service_factor=f.take("service_factor", _decimal(1, 2, "")) or Decimal(1),
+        insulation_class=f.take("insulation_class", _one_of("A", "E", "B", "F", "H")),
+        built_year=_year(f.take("built_year", _decimal(1880, now.year, ""))),
+        created_at=now,
+    )
+    winding = WindingRow(
+        since=date(motor.built_year or now.year, 1, 1),
+        reason="built",
+        winding=f.take("winding", _one_of("random", "form")) or "random",
+        insulation_system=f.take("insulation_system", _one_of("thermosetting", "thermoplastic")) or "thermosetting",
+        conductor=f.take("conductor", _one_of("copper", "aluminium")) or "copper",
+        lead_scheme=f.take("lead_scheme", _one_of(*THREE_LEAD)) or "three-lead",
+        insulation_test_forbidden=texts.get("insulation_test_forbidden", "") == "yes",
+    )
+    position = _position(f)
+    if f.refused:
+        raise FormRefused(f.refused)
+    plate = plate_of(motor)
+    system = float(position.system_voltage_v) if position and position.system_voltage_v else None
+    return Checked(motor, winding, position, tuple(_plate_findings(plate, system)))
+
+
+def _year(value: Decimal | None) -> int | None:
+    return None if value is None else int(value)
+
+
+def _position(f: _Fields) -> Position | None:
+    name = f.take("position", _short(100))
+    area = f.take("area", _short(100)) or ""
+    system = f.take("supply_system", _one_of(*SUPPLY_SYSTEMS))
+    volts = f.take("system_voltage_v", _decimal(10, 15000, "V"))
+    criticality = f.take("criticality", _one_of(*CRITICALITIES)) or "routine"
+    if not name:
+        return None
+    return Position(name=name, area=area, supply_system=system, system_voltage_v=volts, criticality=criticality)
+
+
+def _plate_findings(plate: Plate, system_v: float | None) -> Sequence[Finding]:
+    system = check_system(plate, system_v)
+    return [*check_plate(plate), *([] if system is None else [system])]
+
+
+def register_motor(store: Store, checked: Checked) -> str:
+    """Store a checked registration; returns the tag. The same tag twice is refused at its field."""
+    try:
+        with store.begin() as session:
+            return _registered(session, checked)
+    except IntegrityError:
+        raise FormRefused({"tag": f"{checked.motor.tag} is on the register already."}) from None
+
+
+def _registered(session: Session, checked: Checked) -> str:
+    motor, position = checked.motor, checked.position
+    if position is not None:
+        standing = motor_rows.position_named(session, position.name)
+        if standing is None:
+            session.add(position)
+            session.flush()
+            standing = position
+        motor.position_id = standing.id
+    session.add(motor)
+    session.flush()
+    checked.winding.motor_id = motor.id
+    session.add(checked.winding)
+    session.add(LifeEvent(motor_id=motor.id, on_day=checked.winding.since, kind="built", note=""))
+    return motor.tag
+
+
+@dataclass(frozen=True, slots=True)
+class MotorView:
+    """A motor with its life, for its page."""
+
+    motor: Motor
+    state: MotorState | None
+    open_job_id: int | None
+    windings: Sequence[WindingRow]
+    events: Sequence[LifeEvent]
+    jobs: Sequence[Job]
+    plate_findings: Sequence[Finding]
+
+    @property
+    def winding(self) -> WindingRow:
+        """The winding now."""
+        return self.windings[-1]
+
+    def dots(self) -> list[TestDot]:
+        """The signed jobs as they are drawn."""
+        first: dict[int, float] = {}
+        out = []
+        for job in self.jobs:
+            if job.tested_on is None:
+                continue
+            if job.r_reference_ohm and job.winding_id not in first:
+                first[job.winding_id] = job.r_reference_ohm
+            out.append(TestDot(job.tested_on, job.winding_id, r40_of(job), _unbalance(job), _against(job, first)))
+        return out
+
+
+def _unbalance(job: Job) -> tuple[float, float, float] | None:
+    shown, low, high = job.unbalance_percent, job.unbalance_percent_lowest, job.unbalance_percent_highest
+    return None if shown is None or low is None or high is None else (shown, low, high)
+
+
+def _against(job: Job, first: Mapping[int, float]) -> float | None:
+    base = first.get(job.winding_id)
+    return None if base is None or not job.r_reference_ohm else 100 * (job.r_reference_ohm / base - 1)
+
+
+def motor_view(store: Store, tag: str) -> MotorView:
+    """A motor and its life. Four queries. Raises Unknown."""
+    with store() as session:
+        found = motor_rows.by_tag(session, tag)
+        if found is None:
+            raise Unknown("motor", tag, "the tag of a motor on the register")
+        motor, state, open_job = found
+        system = motor.position.system_voltage_v if motor.position else None
+        return MotorView(
+            motor,
+            state,
+            open_job,
+            motor_rows.windings(session, motor.id),
+            motor_rows.life(session, motor.id),
+            motor_rows.signed_jobs(session, motor.id),
+            _plate_findings(plate_of(motor), float(system) if system else None),
+        )

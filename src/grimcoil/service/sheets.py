@@ -1,0 +1,52 @@
+"""The printed sheet of a job, and the lists its forms need."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from grimcoil.core.procedure.steps import ROUTINE
+from grimcoil.service.bench import Bench, load
+from grimcoil.service.motor_states import trend_with
+from grimcoil.service.motors import MotorView, motor_view
+from grimcoil.store import instruments as instrument_rows
+from grimcoil.store.engine import Store
+from grimcoil.store.tables import EntryRow, InstrumentRangeRow
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """A job as it is printed: by step, every entry with its time, taken-back ones struck through."""
+
+    bench: Bench
+    steps: Sequence[tuple[str, Sequence[tuple[str, EntryRow]]]]
+
+
+def sheet(store: Store, job_id: int, now: datetime) -> Sheet:
+    """The sheet of a job. Raises Unknown."""
+    with store() as session:
+        bench = trend_with(session, load(session, job_id, now))
+    out = []
+    for step in ROUTINE:
+        labels = {f"{step.key}.{slot.key}": slot.label for slot in step.slots}
+        rows = [
+            (labels.get(r.place, "Reason given"), r)
+            for r in bench.rows
+            if r.place.split(".")[0].split("!")[0] == step.key
+        ]
+        if rows:
+            out.append((step.title, rows))
+    return Sheet(bench, out)
+
+
+def motor_of(store: Store, bench: Bench) -> MotorView:
+    """The motor of a job with its life; an unsigned job's own figures aren't in it yet."""
+    view = motor_view(store, bench.job.motor.tag)
+    return replace(view, jobs=[job for job in view.jobs if job.id != bench.job.id])
+
+
+def instruments(store: Store) -> Sequence[InstrumentRangeRow]:
+    """Every range of every instrument."""
+    with store() as session:
+        return instrument_rows.ranges(session)

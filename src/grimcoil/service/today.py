@@ -1,0 +1,73 @@
+"""What is due, what is falling, what is open."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+
+from grimcoil.store import jobs as job_rows
+from grimcoil.store import motors as motor_rows
+from grimcoil.store.engine import Store
+from grimcoil.store.motors import RegisterRow
+from grimcoil.store.tables import Job, Site
+
+Follow = Sequence[tuple[int, str, datetime]]
+AHEAD = timedelta(days=30)
+
+
+@dataclass(frozen=True, slots=True)
+class Register:
+    """The register as listed, with the site and the discharges that run."""
+
+    site: Site | None
+    rows: Sequence[RegisterRow]
+    follow: Follow
+
+
+@dataclass(frozen=True, slots=True)
+class Today:
+    """The Today page."""
+
+    site: Site | None
+    due: Sequence[RegisterRow]
+    weighty: Sequence[RegisterRow]
+    open_jobs: Sequence[Job]
+    follow: Follow
+
+
+@dataclass(frozen=True, slots=True)
+class Jobs:
+    """The Job list."""
+
+    open_jobs: Sequence[Job]
+    signed: Sequence[Job]
+    follow: Follow
+
+
+def register(store: Store, search: str = "") -> Register:
+    """Three queries."""
+    with store() as session:
+        return Register(motor_rows.site(session), motor_rows.register(session, search), job_rows.discharging(session))
+
+
+def today(store: Store, day: date) -> Today:
+    """Four queries: what is due within 30 days, what must be acted on, what is open."""
+    with store() as session:
+        rows = motor_rows.register(session)
+        due = [r for r in rows if r[1] is not None and r[1].next_on <= day + AHEAD and r[3] is None]
+        due.sort(key=lambda r: r[1].next_on if r[1] else day)
+        weighty = [r for r in rows if r[1] is not None and r[1].verdict == "act"]
+        return Today(motor_rows.site(session), due, weighty, job_rows.open_jobs(session), job_rows.discharging(session))
+
+
+def jobs(store: Store) -> Jobs:
+    """Three queries: open jobs and the last signed ones."""
+    with store() as session:
+        return Jobs(job_rows.open_jobs(session), job_rows.last_signed(session), job_rows.discharging(session))
+
+
+def following(store: Store) -> Follow:
+    """The discharges that run."""
+    with store() as session:
+        return job_rows.discharging(session)

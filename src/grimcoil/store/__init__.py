@@ -1,0 +1,1 @@
+"""Tables, queries and migrations. The only room that speaks SQL."""

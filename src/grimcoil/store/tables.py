@@ -1,0 +1,265 @@
+"""Every table. Times are UTC; measured values are double (a meter's range runs from µΩ to TΩ and the text as
+entered is the record), plate figures and money-like limits are decimal (they are exact as printed)."""
+
+from __future__ import annotations
+
+from datetime import UTC, date, datetime
+from decimal import Decimal
+from typing import Any
+
+from sqlalchemy import (
+    JSON,
+    Boolean,
+    Date,
+    ForeignKey,
+    Index,
+    Integer,
+    MetaData,
+    Numeric,
+    SmallInteger,
+    String,
+    Text,
+    TypeDecorator,
+    UniqueConstraint,
+)
+from sqlalchemy.dialects.mysql import DATETIME, DOUBLE
+from sqlalchemy.engine import Dialect
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+
+
+class Utc(TypeDecorator[datetime]):
+    """A moment, stored as UTC to the microsecond, always aware in Python."""
+
+    impl = DATETIME(fsp=6)
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        """Aware in, naive UTC stored."""
+        return None if value is None else value.astimezone(UTC).replace(tzinfo=None)
+
+    def process_result_value(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        """Aware UTC out."""
+        return None if value is None else value.replace(tzinfo=UTC)
+
+
+class Base(DeclarativeBase):
+    """Names every constraint, so that migrations can speak of it."""
+
+    metadata = MetaData(
+        naming_convention={
+            "ix": "ix_%(table_name)s_%(column_0_N_name)s",
+            "uq": "uq_%(table_name)s_%(column_0_N_name)s",
+            "ck": "ck_%(table_name)s_%(constraint_name)s",
+            "fk": "fk_%(table_name)s_%(column_0_name)s",
+            "pk": "pk_%(table_name)s",
+        }
+    )
+
+
+Measured = DOUBLE(asdecimal=False)
+Plate = Numeric(12, 3)
+
+
+class Site(Base):
+    """The works. One row."""
+
+    __tablename__ = "site"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(100))
+    zone: Mapped[str] = mapped_column(String(60), default="UTC")
+    criteria: Mapped[str] = mapped_column(String(40), default="field-general")
+
+
+class Position(Base):
+    """A place in the plant that a motor drives."""
+
+    __tablename__ = "position"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(100), unique=True)
+    area: Mapped[str] = mapped_column(String(100), default="")
+    supply_system: Mapped[str | None] = mapped_column(String(30))
+    system_voltage_v: Mapped[Decimal | None] = mapped_column(Plate)
+    criticality: Mapped[str] = mapped_column(String(20), default="routine")
+
+
+class Motor(Base):
+    """A motor with its nameplate. Second voltage and current are null on a single-voltage plate."""
+
+    __tablename__ = "motor"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    tag: Mapped[str] = mapped_column(String(40), unique=True)
+    serial: Mapped[str] = mapped_column(String(60), default="")
+    position_id: Mapped[int | None] = mapped_column(ForeignKey("position.id"))
+    rated_voltage_v: Mapped[Decimal] = mapped_column(Plate)
+    rated_voltage_2_v: Mapped[Decimal | None] = mapped_column(Plate)
+    connected_voltage_v: Mapped[Decimal | None] = mapped_column(Plate)
+    full_load_current_a: Mapped[Decimal | None] = mapped_column(Plate)
+    full_load_current_2_a: Mapped[Decimal | None] = mapped_column(Plate)
+    frequency_hz: Mapped[Decimal | None] = mapped_column(Plate)
+    power_text: Mapped[str] = mapped_column(String(20), default="")
+    speed_rpm: Mapped[Decimal | None] = mapped_column(Plate)
+    service_factor: Mapped[Decimal] = mapped_column(Plate, default=Decimal(1))
+    insulation_class: Mapped[str | None] = mapped_column(String(2))
+    built_year: Mapped[int | None] = mapped_column(SmallInteger)
+    created_at: Mapped[datetime] = mapped_column(Utc)
+
+    position: Mapped[Position | None] = relationship(lazy="raise")
+
+
+class WindingRow(Base):
+    """The winding in a motor since a day; a rewind starts a new row."""
+
+    __tablename__ = "winding"
+    __table_args__ = (UniqueConstraint("motor_id", "since"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    motor_id: Mapped[int] = mapped_column(ForeignKey("motor.id"))
+    since: Mapped[date] = mapped_column(Date)
+    reason: Mapped[str] = mapped_column(String(40), default="built")
+    winding: Mapped[str] = mapped_column(String(10), default="random")
+    insulation_system: Mapped[str] = mapped_column(String(20), default="thermosetting")
+    conductor: Mapped[str] = mapped_column(String(10), default="copper")
+    lead_scheme: Mapped[str] = mapped_column(String(30), default="three-lead")
+    insulation_test_forbidden: Mapped[bool] = mapped_column(Boolean, default=False)
+
+
+class LifeEvent(Base):
+    """Something that happened to a motor: built, moved, rewound, dried, cleaned."""
+
+    __tablename__ = "life_event"
+    __table_args__ = (Index("ix_life_event_motor_id_on_day", "motor_id", "on_day"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    motor_id: Mapped[int] = mapped_column(ForeignKey("motor.id"))
+    on_day: Mapped[date] = mapped_column(Date)
+    kind: Mapped[str] = mapped_column(String(20))
+    note: Mapped[str] = mapped_column(String(200), default="")
+
+
+class Instrument(Base):
+    """A meter or tester."""
+
+    __tablename__ = "instrument"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(60), unique=True)
+    calibration_due: Mapped[date | None] = mapped_column(Date)
+
+
+class InstrumentRangeRow(Base):
+    """One range of an instrument, in SI."""
+
+    __tablename__ = "instrument_range"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    instrument_id: Mapped[int] = mapped_column(ForeignKey("instrument.id"))
+    function: Mapped[str] = mapped_column(String(20))
+    top: Mapped[float | None] = mapped_column(Measured)
+    resolution: Mapped[float | None] = mapped_column(Measured)
+    accuracy_percent: Mapped[float] = mapped_column(Measured, default=0.0)
+    counts: Mapped[float] = mapped_column(Measured, default=0.0)
+    test_voltage_v: Mapped[float | None] = mapped_column(Measured)
+
+    instrument: Mapped[Instrument] = relationship(lazy="raise")
+
+
+class Job(Base):
+    """One visit to one motor. Key figures are kept beside the whole assessment, for lists and trends.
+
+    r40 and unbalance: low and high ends; a null high end is open (over-range).
+    """
+
+    __tablename__ = "job"
+    __table_args__ = (
+        Index("ix_job_winding_id_tested_on", "winding_id", "tested_on"),
+        Index("ix_job_state_started_at", "state", "started_at"),
+        Index("ix_job_discharge_due_at", "discharge_due_at"),
+    )
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    token: Mapped[str] = mapped_column(String(36), unique=True)
+    motor_id: Mapped[int] = mapped_column(ForeignKey("motor.id"))
+    winding_id: Mapped[int] = mapped_column(ForeignKey("winding.id"))
+    kind: Mapped[str] = mapped_column(String(20), default="routine")
+    state: Mapped[str] = mapped_column(String(10), default="open")
+    criteria: Mapped[str] = mapped_column(String(40), default="field-general")
+    started_at: Mapped[datetime] = mapped_column(Utc)
+    started_by: Mapped[str] = mapped_column(String(80))
+    ohm_range_id: Mapped[int | None] = mapped_column(ForeignKey("instrument_range.id"))
+    insulation_range_id: Mapped[int | None] = mapped_column(ForeignKey("instrument_range.id"))
+    discharge_due_at: Mapped[datetime | None] = mapped_column(Utc)
+    decided_action: Mapped[str | None] = mapped_column(String(30))
+    decided_reason: Mapped[str | None] = mapped_column(String(500))
+    decided_by: Mapped[str | None] = mapped_column(String(80))
+    decided_at: Mapped[datetime | None] = mapped_column(Utc)
+    signed_at: Mapped[datetime | None] = mapped_column(Utc)
+    signed_by: Mapped[str | None] = mapped_column(String(80))
+    tested_on: Mapped[date | None] = mapped_column(Date)
+    verdict: Mapped[str | None] = mapped_column(String(10))
+    r40_low_mohm: Mapped[float | None] = mapped_column(Measured)
+    r40_high_mohm: Mapped[float | None] = mapped_column(Measured)
+    unbalance_percent: Mapped[float | None] = mapped_column(Measured)
+    unbalance_percent_lowest: Mapped[float | None] = mapped_column(Measured)
+    unbalance_percent_highest: Mapped[float | None] = mapped_column(Measured)
+    r_reference_ohm: Mapped[float | None] = mapped_column(Measured)
+    assessment: Mapped[dict[str, Any] | None] = mapped_column(JSON)
+    core_version: Mapped[str | None] = mapped_column(String(20))
+
+    motor: Mapped[Motor] = relationship(lazy="raise")
+    winding: Mapped[WindingRow] = relationship(lazy="raise")
+    ohm_range: Mapped[InstrumentRangeRow | None] = relationship(lazy="raise", foreign_keys=[ohm_range_id])
+    insulation_range: Mapped[InstrumentRangeRow | None] = relationship(lazy="raise", foreign_keys=[insulation_range_id])
+
+
+class EntryRow(Base):
+    """One kept entry, as typed. Never overwritten: a taken-back one is marked. A null `high` is open."""
+
+    __tablename__ = "entry"
+    __table_args__ = (UniqueConstraint("job_id", "seq"), UniqueConstraint("job_id", "token"))
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("job.id"))
+    seq: Mapped[int] = mapped_column(Integer)
+    token: Mapped[str] = mapped_column(String(36))
+    place: Mapped[str] = mapped_column(String(60))
+    kind: Mapped[str] = mapped_column(String(10))
+    text: Mapped[str] = mapped_column(String(500))
+    unit: Mapped[str | None] = mapped_column(String(4))
+    shown: Mapped[str | None] = mapped_column(String(12))
+    low: Mapped[float | None] = mapped_column(Measured)
+    high: Mapped[float | None] = mapped_column(Measured)
+    bound: Mapped[str | None] = mapped_column(String(8))
+    digit: Mapped[float | None] = mapped_column(Measured)
+    at: Mapped[datetime] = mapped_column(Utc)
+    who: Mapped[str] = mapped_column(String(80))
+    instrument: Mapped[str | None] = mapped_column(String(60))
+    taken_back_at: Mapped[datetime | None] = mapped_column(Utc)
+    taken_back_by: Mapped[str | None] = mapped_column(String(80))
+
+
+class MotorState(Base):
+    """What the register shows of a motor: worked out when a job is signed, so that lists stay quick."""
+
+    __tablename__ = "motor_state"
+
+    motor_id: Mapped[int] = mapped_column(ForeignKey("motor.id"), primary_key=True, autoincrement=False)
+    winding_id: Mapped[int] = mapped_column(ForeignKey("winding.id"))
+    verdict: Mapped[str] = mapped_column(String(10))
+    why: Mapped[str] = mapped_column(String(300))
+    r40_low_mohm: Mapped[float | None] = mapped_column(Measured)
+    r40_high_mohm: Mapped[float | None] = mapped_column(Measured)
+    unbalance_percent: Mapped[float | None] = mapped_column(Measured)
+    unbalance_percent_lowest: Mapped[float | None] = mapped_column(Measured)
+    unbalance_percent_highest: Mapped[float | None] = mapped_column(Measured)
+    r_reference_ohm: Mapped[float | None] = mapped_column(Measured)
+    minimum_mohm: Mapped[float | None] = mapped_column(Measured)
+    last_on: Mapped[date] = mapped_column(Date)
+    last_job_id: Mapped[int] = mapped_column(ForeignKey("job.id"))
+    next_on: Mapped[date] = mapped_column(Date)
+    next_why: Mapped[str] = mapped_column(String(200))
+    spark: Mapped[str] = mapped_column(Text)
+    trend: Mapped[dict[str, Any] | None] = mapped_column(JSON)
+    core_version: Mapped[str] = mapped_column(String(20))

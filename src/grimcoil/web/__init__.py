@@ -1,0 +1,1 @@
+"""Pages over HTTP: routers, forms, templates. Reads and writes only through services."""

@@ -1,0 +1,63 @@
+"""How figures and times look on a page. Rounding happens here and in the drawings, nowhere before."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Any
+
+
+def day(value: date | None) -> str:
+    """`24 Nov 2026`."""
+    return "" if value is None else f"{value.day} {value:%b %Y}"
+
+
+def month(value: date | None) -> str:
+    """`Nov 26`."""
+    return "" if value is None else f"{value:%b %y}"
+
+
+def clock(value: datetime | None) -> str:
+    """`09:12`, UTC."""
+    return "" if value is None else f"{value:%H:%M}"
+
+
+def moment(value: datetime | None) -> str:
+    """`24 Nov 2026 09:12`, UTC."""
+    return "" if value is None else f"{day(value)} {value:%H:%M} UTC"
+
+
+def mohm(low: float | None, high: float | None) -> str:
+    """A stored MΩ figure: `>2000`, `1350`, `<1`, three digits."""
+    if low is None:
+        return ""
+    if high is None:
+        return f">{_three(low)}"
+    if low == high:
+        return _three(low)
+    return f"<{_three(high)}" if low == 0 else f"{_three(low)}–{_three(high)}"
+
+
+def _three(value: float) -> str:
+    return f"{value:.0f}" if value >= 1000 else f"{value:.3g}"
+
+
+def minutes(seconds: float | None) -> str:
+    """`3:59`."""
+    whole = max(0, int(seconds or 0))
+    return f"{whole // 60}:{whole % 60:02d}"
+
+
+def plain(value: Any) -> str:
+    """A plate figure without trailing zeros."""
+    return "" if value is None else f"{float(value):g}"
+
+
+FILTERS = {
+    "day": day,
+    "month": month,
+    "clock": clock,
+    "moment": moment,
+    "mohm": mohm,
+    "minutes": minutes,
+    "plain": plain,
+}

@@ -1,0 +1,1 @@
+"""Form bodies as Pydantic models; unknown fields are refused."""

@@ -1,0 +1,65 @@
+"""Form bodies of the Job pages."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field
+
+
+class Form(BaseModel):
+    """Refuses fields that no page of ours has."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+Token = Annotated[str, Field(min_length=8, max_length=36, pattern=r"^[A-Za-z0-9-]+$")]
+
+
+class KeepForm(Form):
+    """An entry; `quick` is a key that stands for a text (over-range, a choice)."""
+
+    place: Annotated[str, Field(max_length=60)]
+    text: Annotated[str, Field(max_length=2000)] = ""
+    quick: Annotated[str, Field(max_length=60)] = ""
+    token: Token
+    view: str = ""
+
+
+class TakeBackForm(Form):
+    """Which entry."""
+
+    seq: int
+    at: Annotated[str, Field(max_length=60)] = ""
+
+
+class OverruleForm(Form):
+    """Which step or place, and why."""
+
+    key: Annotated[str, Field(max_length=60)]
+    reason: Annotated[str, Field(max_length=2000)] = ""
+    token: Token
+
+
+class DecideForm(Form):
+    """The action and the reason for another one."""
+
+    action: Annotated[str, Field(max_length=30)]
+    reason: Annotated[str, Field(max_length=2000)] = ""
+
+
+class SignForm(Form):
+    """Who signs."""
+
+    who: Annotated[str, Field(max_length=200)] = ""
+
+
+class StartForm(Form):
+    """A new job."""
+
+    tag: Annotated[str, Field(max_length=60)] = ""
+    who: Annotated[str, Field(max_length=200)] = ""
+    token: Token
+    ohm_range_id: str = ""
+    insulation_range_id: str = ""
+    criteria: Annotated[str, Field(max_length=40)] = "field-general"

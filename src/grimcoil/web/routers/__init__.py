@@ -1,0 +1,1 @@
+"""One router per noun; they don't import one another."""

@@ -1,0 +1,226 @@
+"""The Job pages: start, bench, keep, take back, skip, decide, sign, sheet."""
+
+from __future__ import annotations
+
+from typing import Annotated
+from urllib.parse import quote, unquote
+from uuid import uuid4
+
+from fastapi import APIRouter, Form, Query, Request
+from starlette.responses import RedirectResponse, Response
+
+from grimcoil.core.criteria import CRITERIA
+from grimcoil.core.decision.rules import ACTIONS
+from grimcoil.core.errors import Refusal, Unknown
+from grimcoil.service import jobs as verbs
+from grimcoil.service import sheets, today
+from grimcoil.service.bench import Bench
+from grimcoil.web.errors import status_of
+from grimcoil.web.forms.jobs import DecideForm, KeepForm, OverruleForm, SignForm, StartForm, TakeBackForm
+from grimcoil.web.state import AppState, State
+from grimcoil.web.urls import Urls
+from grimcoil.web.views.bench import BenchView, Echo, base_context, bench_view, typed_echo
+from grimcoil.web.views.drawing import line_scales
+from grimcoil.web.views.motor import life_of
+
+router = APIRouter()
+
+
+@router.get(Urls.jobs)
+def job_list(request: Request, state: State) -> Response:
+    """Open jobs, and the last signed ones."""
+    listed = today.jobs(state.store)
+    context = {"place": "job", "open_jobs": listed.open_jobs, "signed": listed.signed, "follow": listed.follow}
+    return state.templates.TemplateResponse(request, "jobs/list.html", context | {"now": state.clock()})
+
+
+@router.get(Urls.start)
+def start_form(request: Request, state: State, tag: Annotated[str, Query(max_length=60)] = "") -> Response:
+    """The form that starts a job."""
+    return _start_page(request, state, StartForm(tag=tag, who=_cookie_name(request), token=str(uuid4())), None)
+
+
+def _start_page(request: Request, state: AppState, form: StartForm, refusal: Refusal | None) -> Response:
+    instruments = sheets.instruments(state.store)
+    context = {
+        "place": "job",
+        "follow": [],
+        "form": form,
+        "refusal": refusal,
+        "ohm_ranges": [r for r in instruments if r.function in ("low-ohm", "ohm")],
+        "insulation_ranges": [r for r in instruments if r.function == "insulation"],
+        "criteria": CRITERIA.values(),
+    }
+    status = 200 if refusal is None else status_of(refusal)
+    return state.templates.TemplateResponse(request, "jobs/start.html", context, status_code=status)
+
+
+@router.post(Urls.start)
+def start(request: Request, state: State, form: Annotated[StartForm, Form()]) -> Response:
+    """Start a job; the same form sent twice starts one."""
+    wanted = verbs.Start(
+        form.tag.strip(), form.who, form.token, _id(form.ohm_range_id), _id(form.insulation_range_id), form.criteria
+    )
+    try:
+        job_id = verbs.start_job(state.store, wanted, state.clock())
+    except Unknown as unknown:
+        return _start_page(request, state, form, unknown)
+    except Refusal as refusal:
+        return _start_page(request, state, form, refusal)
+    answer = RedirectResponse(Urls.job(job_id), 303)
+    name = quote(" ".join(form.who.split()))
+    answer.set_cookie("who", name, max_age=43_200, httponly=True, samesite="strict")
+    return answer
+
+
+def _id(text: str) -> int | None:
+    return int(text) if text.isascii() and text.isdigit() and len(text) < 10 else None
+
+
+def _cookie_name(request: Request) -> str:
+    return unquote(request.cookies.get("who", ""))[:80]
+
+
+def _who(request: Request, bench_starter: str = "") -> str:
+    return _cookie_name(request) or bench_starter or "unnamed"
+
+
+@router.get("/jobs/{job_id}")
+def bench(request: Request, state: State, job_id: int, at: Annotated[str, Query(max_length=60)] = "") -> Response:
+    """The bench."""
+    found = verbs.open_bench(state.store, job_id, state.clock())
+    return _page(request, state, bench_view(found, at))
+
+
+def _page(request: Request, state: AppState, view: BenchView, status: int = 200) -> Response:
+    """The fragment for htmx, the whole page for everyone else."""
+    closing = view.step.key in ("decision", "sign")
+    context = {"v": view, "actions": ACTIONS, "who": _cookie_name(request) or view.bench.job.started_by}
+    context["life"] = _life(state, view.bench) if closing else None
+    if request.headers.get("hx-request") == "true":
+        return state.templates.TemplateResponse(request, "jobs/_answer.html", context, status_code=status)
+    context |= base_context(view.bench, today.following(state.store))
+    return state.templates.TemplateResponse(request, "jobs/page.html", context, status_code=status)
+
+
+def _life(state: AppState, bench: Bench) -> object:
+    return life_of(sheets.motor_of(state.store, bench), bench)
+
+
+def _after(request: Request, state: AppState, bench: Bench, at: str = "") -> Response:
+    """After a change: the fragment for htmx; else back to the page, so that a reload posts nothing."""
+    if request.headers.get("hx-request") == "true":
+        return _page(request, state, bench_view(bench, at))
+    return RedirectResponse(Urls.job(bench.job.id, at), 303)
+
+
+def _refused(request: Request, state: AppState, job_id: int, at: str, typed: str, refusal: Refusal) -> Response:
+    found = verbs.open_bench(state.store, job_id, state.clock())
+    return _page(request, state, bench_view(found, at, typed, refusal), status_of(refusal))
+
+
+@router.post("/jobs/{job_id}/keep")
+def keep(request: Request, state: State, job_id: int, form: Annotated[KeepForm, Form()]) -> Response:
+    """Keep one entry."""
+    text = form.quick or form.text
+    try:
+        kept = verbs.keep(state.store, job_id, form.place, text, _who(request), form.token, state.clock())
+    except Unknown:
+        raise
+    except Refusal as refusal:
+        return _refused(request, state, job_id, form.place, text, refusal)
+    if kept.state.step.key in ("decision", "sign"):
+        kept = verbs.open_bench(state.store, job_id, state.clock())
+    return _after(request, state, kept)
+
+
+@router.get("/jobs/{job_id}/_echo")
+def echo(
+    request: Request,
+    state: State,
+    job_id: int,
+    place: Annotated[str, Query(max_length=60)],
+    text: Annotated[str, Query(max_length=2000)] = "",
+) -> Response:
+    """Say back what was typed and what it would do; nothing is stored."""
+    now = state.clock()
+    found = verbs.open_bench(state.store, job_id, now)
+    asked = found.asked(place)
+    slot = asked[1] if asked else None
+    if not text.strip():
+        said = Echo(None, slot.ask if slot else "")
+    else:
+        try:
+            said = typed_echo(*verbs.try_entry(found, place, text, _who(request), now))
+        except Refusal as refusal:
+            choices = getattr(refusal, "choices", ())
+            said = Echo("unproven", refusal.sentence(), "", choices)
+    scales = line_scales(found, place, slot, text.strip())
+    context = {"echo": said, "scales": scales, "place": place}
+    return state.templates.TemplateResponse(request, "jobs/_echo_answer.html", context)
+
+
+@router.get("/jobs/{job_id}/_drawing")
+def drawing(request: Request, state: State, job_id: int) -> Response:
+    """The drawing as time goes on (the hold's now line)."""
+    view = bench_view(verbs.open_bench(state.store, job_id, state.clock()))
+    return state.templates.TemplateResponse(request, "jobs/_drawing.html", {"v": view})
+
+
+@router.post("/jobs/{job_id}/take-back")
+def take_back(request: Request, state: State, job_id: int, form: Annotated[TakeBackForm, Form()]) -> Response:
+    """Mark an entry as taken back."""
+    try:
+        after = verbs.take_back(state.store, job_id, form.seq, _who(request), state.clock())
+    except Unknown:
+        raise
+    except Refusal as refusal:
+        return _refused(request, state, job_id, form.at, "", refusal)
+    return _after(request, state, after, form.at)
+
+
+@router.post("/jobs/{job_id}/overrule")
+def overrule(request: Request, state: State, job_id: int, form: Annotated[OverruleForm, Form()]) -> Response:
+    """Skip a step or pass a stop, with a reason."""
+    try:
+        after = verbs.overrule(state.store, job_id, form.key, form.reason, _who(request), form.token, state.clock())
+    except Unknown:
+        raise
+    except Refusal as refusal:
+        return _refused(request, state, job_id, form.key, form.reason, refusal)
+    if after.state.step.key in ("decision", "sign"):
+        after = verbs.open_bench(state.store, job_id, state.clock())
+    return _after(request, state, after)
+
+
+@router.post("/jobs/{job_id}/decide")
+def decide(request: Request, state: State, job_id: int, form: Annotated[DecideForm, Form()]) -> Response:
+    """Agree, or decide otherwise with a reason."""
+    try:
+        after = verbs.decide(state.store, job_id, form.action, form.reason, _who(request), state.clock())
+    except Unknown:
+        raise
+    except Refusal as refusal:
+        return _refused(request, state, job_id, "decision", form.reason, refusal)
+    return _after(request, state, after)
+
+
+@router.post("/jobs/{job_id}/sign")
+def sign(request: Request, state: State, job_id: int, form: Annotated[SignForm, Form()]) -> Response:
+    """Sign and close."""
+    try:
+        after = verbs.sign(state.store, job_id, form.who, state.clock())
+    except Unknown:
+        raise
+    except Refusal as refusal:
+        return _refused(request, state, job_id, "sign", form.who, refusal)
+    return _after(request, state, after)
+
+
+@router.get("/jobs/{job_id}/sheet")
+def sheet(request: Request, state: State, job_id: int) -> Response:
+    """One A4 or Letter sheet."""
+    made = sheets.sheet(state.store, job_id, state.clock())
+    view = sheets.motor_of(state.store, made.bench)
+    context = {"place": "job", "follow": [], "sheet": made, "life": life_of(view, made.bench), "actions": ACTIONS}
+    return state.templates.TemplateResponse(request, "jobs/sheet.html", context)

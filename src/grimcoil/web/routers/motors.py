@@ -1,0 +1,115 @@
+"""The register, a motor's page, and registering one."""
+
+from __future__ import annotations
+
+from collections import Counter
+from itertools import groupby
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Query, Request
+from starlette.responses import RedirectResponse, Response
+
+from grimcoil.core.findings import Finding
+from grimcoil.core.subject import SUPPLY_SYSTEMS
+from grimcoil.service import motors as verbs
+from grimcoil.service import today
+from grimcoil.store.motors import RegisterRow
+from grimcoil.web.forms.motors import MotorForm
+from grimcoil.web.state import AppState, State
+from grimcoil.web.urls import Urls
+from grimcoil.web.views.motor import motor_life
+
+router = APIRouter()
+
+
+def _verdict(row: RegisterRow) -> str:
+    return row[1].verdict if row[1] else "unproven"
+
+
+@router.get(Urls.motors)
+def register(
+    request: Request,
+    state: State,
+    q: Annotated[str, Query(max_length=100)] = "",
+    verdict: Annotated[str, Query(pattern="^(|act|watch|unproven|sound)$")] = "",
+) -> Response:
+    """The register by area; `q` searches, `verdict` filters."""
+    listed = today.register(state.store, q)
+    rows = [row for row in listed.rows if not verdict or _verdict(row) == verdict]
+    if q and len(listed.rows) == 1 and not verdict:
+        return RedirectResponse(Urls.motor(listed.rows[0][0].tag), 303)
+    groups = [
+        (area or "No place yet", list(group))
+        for area, group in groupby(rows, key=lambda r: r[0].position.area if r[0].position else "")
+    ]
+    context = {
+        "place": "motors",
+        "follow": listed.follow,
+        "site": listed.site,
+        "groups": groups,
+        "tally": Counter(_verdict(row) for row in listed.rows),
+        "total": len(listed.rows),
+        "q": q,
+        "verdict": verdict,
+        "today": state.clock().date(),
+        "now": state.clock(),
+    }
+    return state.templates.TemplateResponse(request, "motors/list.html", context)
+
+
+@router.get(Urls.new_motor)
+def new_motor(request: Request, state: State) -> Response:
+    """The registration form."""
+    return _form_page(request, state, MotorForm(), {}, ())
+
+
+def _form_page(
+    request: Request,
+    state: AppState,
+    form: MotorForm,
+    refused: dict[str, str],
+    findings: tuple[Finding, ...],
+    status: int = 200,
+) -> Response:
+    context = {
+        "place": "motors",
+        "follow": [],
+        "form": form,
+        "refused": refused,
+        "findings": findings,
+        "systems": SUPPLY_SYSTEMS,
+        "criticalities": verbs.CRITICALITIES,
+        "schemes": verbs.THREE_LEAD,
+    }
+    return state.templates.TemplateResponse(request, "motors/new.html", context, status_code=status)
+
+
+@router.post(Urls.new_motor)
+def add_motor(request: Request, state: State, form: Annotated[MotorForm, Form()]) -> Response:
+    """Register; a plate that contradicts itself is shown back once, to confirm or mend."""
+    texts = form.model_dump()
+    try:
+        checked = verbs.check_registration(texts, state.clock())
+        if checked.findings and form.confirmed != form.plate_key():
+            return _form_page(request, state, form, {}, checked.findings)
+        tag = verbs.register_motor(state.store, checked)
+    except verbs.FormRefused as refused:
+        return _form_page(request, state, form, refused.fields, (), 422)
+    return RedirectResponse(Urls.motor(tag), 303)
+
+
+@router.get("/motors/{tag}")
+def motor(request: Request, state: State, tag: str) -> Response:
+    """A motor's page."""
+    view = verbs.motor_view(state.store, tag)
+    wide, small = motor_life(view, state.clock().date())
+    context = {
+        "place": "motors",
+        "follow": today.following(state.store),
+        "view": view,
+        "wide": wide,
+        "small": small,
+        "today": state.clock().date(),
+        "now": state.clock(),
+    }
+    return state.templates.TemplateResponse(request, "motors/page.html", context)

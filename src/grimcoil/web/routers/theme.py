@@ -1,0 +1,31 @@
+"""Day or night, kept in a cookie."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Form
+from pydantic import BaseModel, ConfigDict
+from starlette.responses import RedirectResponse
+
+from grimcoil.web.urls import Urls
+
+router = APIRouter()
+
+
+class ThemeForm(BaseModel):
+    """What was picked, and where to go back to."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    theme: Literal["light", "dark"]
+    back: str = "/"
+
+
+@router.post(Urls.theme)
+def set_theme(form: Annotated[ThemeForm, Form()]) -> RedirectResponse:
+    """Keep the choice for a year and go back."""
+    back = form.back if form.back.startswith("/") and not form.back.startswith(("//", "/\\")) else "/"
+    answer = RedirectResponse(back, 303)
+    answer.set_cookie("theme", form.theme, max_age=31_536_000, httponly=True, samesite="strict")
+    return answer

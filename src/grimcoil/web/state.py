@@ -1,0 +1,41 @@
+"""What every request needs: the store, the clock, the templates."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from typing import Annotated
+
+from fastapi import Depends, Request
+from fastapi.templating import Jinja2Templates
+from sqlalchemy import Engine
+
+from grimcoil.settings import Settings
+from grimcoil.store.engine import Store
+
+Clock = Callable[[], datetime]
+
+
+def utc_now() -> datetime:
+    """The wall clock."""
+    return datetime.now(UTC)
+
+
+@dataclass(frozen=True)
+class AppState:
+    """Made once per process; holds no data of its own."""
+
+    engine: Engine
+    store: Store
+    templates: Jinja2Templates
+    settings: Settings
+    clock: Clock
+
+
+def _app_state(request: Request) -> AppState:
+    state: AppState = request.app.state.grimcoil
+    return state
+
+
+State = Annotated[AppState, Depends(_app_state)]

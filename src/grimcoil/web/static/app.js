@@ -1,0 +1,65 @@
+// Small helps round the forms; everything works without them. Keys, clocks, focus.
+const entry = () => document.querySelector("[data-entry]");
+const typing = (node) => node instanceof HTMLElement && (node.matches("input, textarea, select") || node.isContentEditable);
+
+function step(by) {
+  const links = [...document.querySelectorAll(".spine li.done > a, .spine li.now > a, .spine li.todo > a, .spine details li > a")];
+  const order = links.sort((a, b) => (a.compareDocumentPosition(b) & Node.DOCUMENT_POSITION_FOLLOWING ? -1 : 1));
+  const here = order.findIndex((link) => link.closest(".now"));
+  order[here + by]?.click();
+}
+
+function key(event) {
+  if (event.ctrlKey || event.metaKey || event.altKey) return;
+  const target = event.target;
+  if (event.key === "/" && !typing(target)) {
+    event.preventDefault();
+    [...document.querySelectorAll("[data-find]")].find((box) => box.offsetParent)?.focus();
+    return;
+  }
+  const empty = target === entry() && target.value === "" ? true : !typing(target);
+  if (!empty || !document.querySelector("[data-bench]")) return;
+  const reading = entry()?.hasAttribute("data-reading") ?? true;
+  if (event.key === "?") { event.preventDefault(); document.getElementById("keys-help")?.showModal(); }
+  else if (event.key === "u" && reading) { event.preventDefault(); document.querySelector("[data-back]")?.click(); }
+  else if (event.key === "o" && reading && document.querySelector("[data-over]") && entry()) {
+    event.preventDefault();
+    entry().value = "OL";
+    entry().focus();
+    entry().setSelectionRange(1, 2); // "L" and "pen" typed next replace the L
+    entry().dispatchEvent(new Event("input", { bubbles: true }));
+  } else if (event.key === "ArrowRight" && target.type !== "radio") step(1);
+  else if (event.key === "ArrowLeft" && target.type !== "radio") step(-1);
+}
+
+const shown = (s) => `${Math.floor(Math.max(0, s) / 60)}:${String(Math.floor(Math.max(0, s)) % 60).padStart(2, "0")}`;
+function arm(root) {
+  const now = performance.now();
+  for (const node of root.querySelectorAll("[data-left]")) node.gcZero = now + 1000 * Number(node.dataset.left);
+  for (const node of root.querySelectorAll("[data-since]")) node.gcStart = now - 1000 * Number(node.dataset.since);
+}
+function tick() {
+  const now = performance.now();
+  for (const node of document.querySelectorAll("[data-left]")) {
+    const left = (node.gcZero - now) / 1000;
+    node.textContent = shown(Math.ceil(left));
+    if (left <= 0 && node.dataset.then === "reload" && !node.gcDone) { node.gcDone = true; location.reload(); }
+  }
+  for (const node of document.querySelectorAll("[data-since]")) node.textContent = shown((now - node.gcStart) / 1000);
+}
+
+document.addEventListener("keydown", key);
+document.addEventListener("htmx:afterSettle", (event) => {
+  arm(document);
+  if (event.detail.elt?.id === "bench") {
+    const box = entry();
+    if (box) { box.focus(); box.setSelectionRange(box.value.length, box.value.length); }
+    history.replaceState(null, "", location.pathname);
+  }
+});
+document.addEventListener("htmx:sendError", () => {
+  const live = document.getElementById("echo");
+  if (live) live.textContent = "No connection: not kept. What you typed is still here; press Keep again.";
+});
+arm(document);
+setInterval(tick, 500);

@@ -1,0 +1,1 @@
+"""What a template needs, worked out from what a service answered."""

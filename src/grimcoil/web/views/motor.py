@@ -1,0 +1,58 @@
+"""The Motor page's drawing and findings."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any
+
+from grimcoil.core.criteria import CRITERIA, FIELD_GENERAL
+from grimcoil.draw.trend import Life, TestDot, life_plots
+from grimcoil.service.bench import Bench
+from grimcoil.service.motor_states import least_mohm, trend_document
+from grimcoil.service.motors import MotorView
+from grimcoil.service.subjects import subject_of
+
+EVENT_WORDS = {"built": "Built", "moved": "Moved", "rewound": "Rewound", "dried": "Dried", "cleaned": "Cleaned"}
+
+
+def motor_life(view: MotorView, today: date) -> tuple[str, str]:
+    """The plots, wide and for a phone."""
+    life = _life(view, today, view.dots(), view.state.trend if view.state else None)
+    return life_plots(life), life_plots(life, small=True)
+
+
+def life_of(view: MotorView, bench: Bench) -> tuple[str, str]:
+    """The plots with this job included."""
+    dots = [*view.dots(), *_own_dot(view, bench)]
+    trend = trend_document(bench.trend) if bench.trend else None
+    life = _life(view, bench.state.now.date(), dots, trend)
+    return life_plots(life), life_plots(life, small=True)
+
+
+def _life(view: MotorView, today: date, dots: list[TestDot], trend: dict[str, Any] | None) -> Life:
+    criteria = CRITERIA.get("field-general", FIELD_GENERAL)
+    least = view.state.minimum_mohm if view.state else None
+    if least is None:
+        least = least_mohm(subject_of(view.motor, view.winding, view.motor.position, criteria.name))
+    events = [(e.on_day, e.kind, EVENT_WORDS.get(e.kind, e.kind)) for e in view.events]
+    rewinds = [w.since for w in view.windings[1:]]
+    return Life(view.motor.tag, dots, events, today, least, criteria.balance_sound.value, trend, rewinds)
+
+
+def _own_dot(view: MotorView, bench: Bench) -> list[TestDot]:
+    entries = bench.state.kept.entries
+    if not entries:
+        return []
+    whole = bench.whole
+    r40 = whole.insulation[0].r_1min_40c_mohm if whole.insulation else None
+    unbalance, against = None, None
+    if whole.winding_resistance:
+        result = whole.winding_resistance[0]
+        if result.unbalance is not None and result.unbalance.highest < 1e6:
+            unbalance = (result.unbalance.shown, result.unbalance.lowest, result.unbalance.highest)
+        first = next(
+            (j.r_reference_ohm for j in view.jobs if j.winding_id == bench.job.winding_id and j.r_reference_ohm), None
+        )
+        mean = result.mean_at_reference_ohm
+        against = 100 * (mean / first - 1) if first and mean else None
+    return [TestDot(entries[0].at.date(), bench.job.winding_id, r40, unbalance, against)]
