@@ -1,7 +1,7 @@
 # Shared by the commands in this folder: what must be installed, the environment, the private database.
 set -euo pipefail
 root=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
-cd "$root"
+started_in=$PWD; cd "$root"
 say() { printf '%s\n' "grimcoil: $*" >&2; }
 give_up() { say "$*"; exit 1; }
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 import argparse
 import sys
 
-from grimcoil.cli import assess, schemas
+from grimcoil.cli import assess, schemas, serve
 from grimcoil.core.version import VERSION
 
-COMMANDS = (assess, schemas)
+COMMANDS = (assess, schemas, serve)
 
 
 def parser() -> argparse.ArgumentParser:

@@ -289,6 +289,15 @@ def figure(value: float) -> str:
     return f"{value:.12g}" if 1e-4 <= abs(value) < 1e12 or value == 0 else f"{value:.12f}".rstrip("0")
 
 
+def three_digits(value: float) -> str:
+    """A figure in a sentence: three digits, never an exponent.
+
+    >>> three_digits(1047.8), three_digits(0.6123)
+    ('1048', '0.612')
+    """
+    return f"{value:.0f}" if abs(value) >= 1000 else f"{value:.3g}"
+
+
 def say(reading: Reading, field: Field) -> str:
     """The reading in words, to be echoed before it is stored.
 

@@ -1,12 +1,22 @@
-"""Is the database there and current."""
+"""Is the database there and current; bring it up to date."""
 
 from __future__ import annotations
 
 from sqlalchemy import Engine
 
-from grimcoil.store.schema import is_current
+from grimcoil.store.engine import make_engine
+from grimcoil.store.schema import is_current, upgrade
 
 
 def readiness(engine: Engine) -> bool:
     """True where the schema is current; raises SQLAlchemy's errors where the database is away."""
     return is_current(engine)
+
+
+def migrate(url: str) -> None:
+    """Apply every migration that is missing."""
+    engine = make_engine(url)
+    try:
+        upgrade(engine)
+    finally:
+        engine.dispose()

@@ -141,10 +141,17 @@ def _why(whole: Assessment, trend: TrendResult | None, verdict: Verdict, due: Ne
     findings: list[Finding] = [*(trend.findings if trend else ()), *whole.findings]
     weighty = [f for f in by_weight(findings) if f.severity is verdict and f.severity is not Verdict.SOUND]
     if weighty:
-        return weighty[0].text.split(". ")[0].removesuffix(".")
+        return _short(weighty[0].text)
     if verdict is Verdict.UNPROVEN and whole.decision.missing:
         return f"Not read: {whole.decision.missing[0]}"
     return due.why
+
+
+def _short(text: str) -> str:
+    """A finding's text up to its first aside, for a list."""
+    head, _, rest = text.partition(". ")
+    said = head if len(head) > 24 or not rest else f"{head}. {rest.partition(',')[0]}"
+    return said.split("; ")[0].split(" (")[0].removesuffix(".")
 
 
 def trend_document(trend: TrendResult) -> dict[str, Any]:

@@ -5,6 +5,8 @@ from __future__ import annotations
 from datetime import date, datetime
 from typing import Any
 
+from grimcoil.core.readings import three_digits
+
 
 def day(value: date | None) -> str:
     """`24 Nov 2026`."""
@@ -31,14 +33,10 @@ def mohm(low: float | None, high: float | None) -> str:
     if low is None:
         return ""
     if high is None:
-        return f">{_three(low)}"
+        return f">{three_digits(low)}"
     if low == high:
-        return _three(low)
-    return f"<{_three(high)}" if low == 0 else f"{_three(low)}–{_three(high)}"
-
-
-def _three(value: float) -> str:
-    return f"{value:.0f}" if value >= 1000 else f"{value:.3g}"
+        return three_digits(low)
+    return f"<{three_digits(high)}" if low == 0 else f"{three_digits(low)}–{three_digits(high)}"
 
 
 def minutes(seconds: float | None) -> str:

@@ -22,6 +22,7 @@ from grimcoil.core.insulation.minimum import (
     minimum_mohm,
 )
 from grimcoil.core.insulation.ratios import dar_findings, pi_findings
+from grimcoil.core.readings import three_digits
 from grimcoil.core.subject import Conditions, InsulationTest, Subject, Timed
 
 
@@ -186,7 +187,7 @@ def _value_findings(
 
 def _text(amount: Amount) -> str:
     lead = {Bound.ABOVE: ">", Bound.BELOW: "<"}.get(amount.bound, "")
-    return f"{lead}{amount.value:.3g}" if amount.value < 1000 else f"{lead}{amount.value:.0f}"
+    return lead + three_digits(amount.value)
 
 
 def _corrected(r40: Amount, least: float, subject: Subject) -> Finding:

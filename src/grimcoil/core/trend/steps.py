@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from statistics import median
 
 from grimcoil.core.findings import Finding, Verdict
+from grimcoil.core.readings import three_digits
 from grimcoil.core.trend.fit import TrendPoint
 
 LEAST_EARLIER = 3
@@ -51,7 +52,7 @@ def step_finding(points: Sequence[TrendPoint]) -> Finding | None:
         return None
     again = len(points) > LEAST_EARLIER + 1 and _is_fall(last_step([*points[:-2], points[-2]]))
     value = points[-1].r40_mohm.value
-    text = f"{value:.3g} MΩ at 40 °C is {_share(step.ratio)} of its usual {step.usual_mohm:.3g}"
+    text = f"{three_digits(value)} MΩ at 40 °C is {_share(step.ratio)} of its usual {three_digits(step.usual_mohm)}"
     if step.ratio < 0.2 or again:
         reason = ", the second fall running" if again and step.ratio >= 0.2 else ""
         return Finding(

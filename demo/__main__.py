@@ -1,0 +1,35 @@
+"""`python -m demo`: migrate, and fill an empty database once."""
+
+from __future__ import annotations
+
+import sys
+from datetime import UTC, datetime
+
+from sqlalchemy.exc import OperationalError, ProgrammingError
+
+from demo.scenario import seed
+from grimcoil.settings import Settings
+from grimcoil.store import motors
+from grimcoil.store.engine import make_engine, make_store
+from grimcoil.store.schema import upgrade
+
+
+def main() -> int:
+    """0 when the demo data are there; 1 with a line on standard error where they can't be made."""
+    engine = make_engine(Settings().database_url.get_secret_value())
+    try:
+        upgrade(engine)
+        with make_store(engine).begin() as session:
+            if motors.site(session) is None:
+                made = seed(session, datetime.now(UTC))
+                print(f"grimcoil: made {made} motors with their years of tests", file=sys.stderr)
+    except (OperationalError, ProgrammingError) as error:
+        print(f"grimcoil: the demo data could not be made: {error.orig}", file=sys.stderr)
+        return 1
+    finally:
+        engine.dispose()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,47 @@
+"""`grimcoil serve`: the application with several worker processes, after bringing the schema up to date."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from typing import Any
+
+
+def add_to(commands: Any) -> None:
+    """Declare the command."""
+    command: argparse.ArgumentParser = commands.add_parser("serve", help="serve the pages; settings from GRIMCOIL_…")
+    command.add_argument("--no-migrate", action="store_true", help="leave the schema as it is")
+    command.set_defaults(run=run)
+
+
+def run(arguments: argparse.Namespace) -> int:
+    """Migrate and serve; 2 with a line where the settings or the database can't be used."""
+    import uvicorn
+    from pydantic import ValidationError
+    from sqlalchemy.exc import SQLAlchemyError
+
+    from grimcoil.service.health import migrate
+    from grimcoil.settings import Settings
+
+    try:
+        settings = Settings()
+    except ValidationError as error:
+        first = error.errors()[0]
+        print(f"grimcoil: GRIMCOIL_{str(first['loc'][0]).upper()}: {first['msg'].lower()}", file=sys.stderr)
+        return 2
+    if not arguments.no_migrate:
+        try:
+            migrate(settings.database_url.get_secret_value())
+        except SQLAlchemyError as error:
+            print(f"grimcoil: the database can't be used: {getattr(error, 'orig', error)}", file=sys.stderr)
+            return 2
+    uvicorn.run(
+        "grimcoil.web.app:create_app",
+        factory=True,
+        host=settings.host,
+        port=settings.port,
+        workers=settings.workers,
+        log_level="info",
+        timeout_graceful_shutdown=5,
+    )
+    return 0

@@ -1,0 +1,98 @@
+"""File whole past jobs at once: for the demo, and for records that come from elsewhere."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+from typing import Any
+from uuid import UUID, uuid5
+
+from sqlalchemy import insert, inspect
+from sqlalchemy.orm import Session
+
+from grimcoil.core.fields import FIELDS
+from grimcoil.core.procedure.entries import Entry
+from grimcoil.core.procedure.steps import SLOTS
+from grimcoil.core.trend.judge import judge_trend
+from grimcoil.service.bench import build
+from grimcoil.service.motor_states import fill_state, keep_figures, least_mohm, points_of
+from grimcoil.store.jobs import to_row
+from grimcoil.store.tables import EntryRow, InstrumentRangeRow, Job, Motor, MotorState, WindingRow
+
+_NAMES = UUID("6b1f7c8e-5a55-4c1e-9d53-000000000001")
+
+
+@dataclass(frozen=True, slots=True)
+class PastJob:
+    """A job that was done elsewhere, or before: its entries in order, and who did it."""
+
+    winding: WindingRow
+    entries: Sequence[Entry]
+    who: str
+    ohm_range: InstrumentRangeRow | None
+    insulation_range: InstrumentRangeRow | None
+    signed: bool = True
+
+
+def file_jobs(session: Session, motor: Motor, past: Sequence[PastJob]) -> list[Job]:
+    """File jobs of one motor, oldest first; the register shows the last signed one."""
+    jobs = [_filed(session, motor, each, number) for number, each in enumerate(past)]
+    signed = [job for job in jobs if job.state == "signed"]
+    if signed:
+        last = signed[-1]
+        rows = tuple(session.query(EntryRow).filter_by(job_id=last.id).order_by(EntryRow.seq))
+        bench = build(last, None, rows, last.started_at)
+        trend = judge_trend(points_of(signed, last.winding_id), least_mohm(bench.subject))
+        bench = replace(bench, trend=trend)
+        keep_figures(last, bench.whole)
+        state = MotorState(motor_id=motor.id)
+        criticality = motor.position.criticality if motor.position else "routine"
+        fill_state(state, last, bench.subject, signed, trend, bench.whole, criticality)
+        session.add(state)
+    session.flush()
+    return jobs
+
+
+def _filed(session: Session, motor: Motor, past: PastJob, number: int) -> Job:
+    first, last = past.entries[0].at, past.entries[-1].at
+    job = Job(
+        token=str(uuid5(_NAMES, f"{motor.tag} {number}")),
+        motor=motor,
+        winding=past.winding,
+        started_at=first,
+        started_by=past.who,
+        ohm_range=past.ohm_range,
+        insulation_range=past.insulation_range,
+        criteria="field-general",
+        state="open",
+    )
+    session.add(job)
+    session.flush()
+    rows = tuple(_row(entry, job.id, number) for entry in past.entries)
+    session.execute(insert(EntryRow), [_columns(row) for row in rows])
+    bench = build(job, None, rows, last)
+    job.discharge_due_at = bench.state.gates.short_until if bench.state.gates.charged else None
+    if past.signed:
+        _sign(job, past.who, last)
+        keep_figures(job, bench.whole)
+        job.decided_action = bench.whole.decision.action
+    return job
+
+
+def _columns(row: EntryRow) -> dict[str, Any]:
+    """A row's values, for one insert of many."""
+    return {c.key: getattr(row, c.key) for c in inspect(EntryRow).column_attrs if c.key != "id"}
+
+
+def _row(entry: Entry, job_id: int, number: int) -> EntryRow:
+    slot = SLOTS[entry.place][1] if entry.place in SLOTS else None
+    unit = FIELDS[slot.field].home_unit if slot and slot.field else None
+    return to_row(entry, job_id, str(uuid5(_NAMES, f"{job_id} {number} {entry.seq}")), unit)
+
+
+def _sign(job: Job, who: str, at: datetime) -> None:
+    job.decided_at = job.signed_at = at
+    job.decided_by = job.signed_by = who
+    job.tested_on = job.started_at.date()
+    job.state = "signed"
