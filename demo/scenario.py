@@ -89,7 +89,7 @@ def _motor(session: Session, made: Made, dice: Random, places: dict[str, Positio
         name=made.place,
         area=made.area,
         supply_system="wye-earthed",
-        system_voltage_v=Decimal("480"),
+        system_voltage_v=Decimal(480),
         criticality=made.criticality,
     )
     amps = expected_current_a(made.kw * 1000, made.volts) * dice.uniform(0.97, 1.04)
@@ -194,7 +194,7 @@ def _script(
     begin = datetime.combine(day.on, time(7, dice.randint(5, 50)), UTC)
     script = Script(begin, dice.choice(PEOPLE))
     _make_safe(script, motor)
-    _dead_tests(script, made, day, dice, meter)
+    _dead_tests(script, day, dice, meter)
     _hold(script, made, day, tester)
     _live(script, motor, made, day, dice)
     return script.entries
@@ -210,7 +210,7 @@ def _make_safe(script: Script, motor: Motor) -> None:
     script.put("prove_dead.after", "480")
 
 
-def _dead_tests(script: Script, made: Made, day: Day, dice: Random, meter: InstrumentRangeRow) -> None:
+def _dead_tests(script: Script, day: Day, dice: Random, meter: InstrumentRangeRow) -> None:
     for n in "123":
         script.put(f"as_found.lead-{n}", f"L{n}", 20)
     coarse = meter.function == "ohm"
@@ -244,7 +244,7 @@ def _hold(script: Script, made: Made, day: Day, tester: InstrumentRangeRow) -> N
 
 
 def _live(script: Script, motor: Motor, made: Made, day: Day, dice: Random) -> None:
-    if made.story in ("shorted", "wet", "low") and day.r40 < 5 or day.lines[0] / day.lines[2] > 1.2:
+    if (made.story in ("shorted", "wet", "low") and day.r40 < 5) or day.lines[0] / day.lines[2] > 1.2:
         script.put("supply_voltage", "Not run: found unfit at the dead tests")
         script.put("line_current", "Not run: found unfit at the dead tests")
         return
@@ -279,11 +279,11 @@ def _open_job(
     truth = Day(now.date(), 10 ** (made.r40 - made.fall * made.years - 0.05), phase_lines(made, dice), air)
     script = Script(now - timedelta(minutes=40), PEOPLE[0])
     _make_safe(script, motor)
-    _dead_tests(script, made, truth, dice, meter)
+    _dead_tests(script, truth, dice, meter)
     if made.story == "at-bench":
         script.entries.pop()
     else:
-        script.at = now - timedelta(seconds=75)
+        script.at = now - timedelta(seconds=125)
         _hold(script, Made(**{**made.__dict__, "criticality": "routine"}), truth, tester)
         while script.entries[-1].at > now:
             script.entries.pop()

@@ -30,7 +30,6 @@ from grimcoil.core.subject import (
 from grimcoil.core.supply import SupplyResult, judge_supply
 from grimcoil.core.version import VERSION
 
-
 Result = ResistanceResult | InsulationResult | SupplyResult | CurrentResult | ContactResult | AccessoryResult
 
 

@@ -103,7 +103,8 @@ def _unbalance_finding(
     if unbalance <= sound:
         return Finding("current-balanced", Verdict.SOUND, f"{shown}, limit {sound:g} %.")
     if volts is not None and volts > 0.2 and unbalance <= VOLTAGE_EXPLAINS * volts:
-        text = f"{shown}, highest in {high}; the volts' {volts:.2f} % alone explains up to {VOLTAGE_EXPLAINS * volts:.0f} %."
+        most = VOLTAGE_EXPLAINS * volts
+        text = f"{shown}, highest in {high}; the volts' {volts:.2f} % alone explains up to {most:.0f} %."
         return Finding(
             "current-unbalance-from-volts",
             Verdict.WATCH,

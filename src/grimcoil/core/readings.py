@@ -227,14 +227,14 @@ def _scale(entered: str, number: str, prefix: str, field: Field, place: str) -> 
             place,
             entered,
             f"{_a(field)} in {prefix}{field.unit} makes no sense here (m is milli, M is mega); say what was meant",
-            _prefix_choices(number, prefix, field),
+            _prefix_choices(number, field),
         )
     exponent = EXPONENT[prefix]
     decimals = len(number.partition(".")[2])
     return float(f"{number}e{exponent}"), float(f"1e{exponent - decimals}")
 
 
-def _prefix_choices(number: str, prefix: str, field: Field) -> tuple[str, ...]:
+def _prefix_choices(number: str, field: Field) -> tuple[str, ...]:
     if field.name == "winding resistance":
         return (f"{number} mΩ", "OL")
     if field.name == "insulation resistance":

@@ -1,1 +1,1 @@
-"""SVG from core objects, as pure text: no style attributes (the page's policy forbids them), colours by class or token."""
+"""SVG from core objects, as pure text: no style attributes (the page's policy forbids them), colours by class."""

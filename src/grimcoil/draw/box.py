@@ -1,11 +1,13 @@
 """The motor box as met: wall cut through, bushing to the winding, leads fanned, the ones to touch pulled forward,
-and the probe cables that run to the reading line."""
+and the probe cables that run to the reading line.
+"""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 from grimcoil.draw.svg import circle, n, path, rect, text
 
@@ -32,13 +34,14 @@ WIDE = Layout(
     872, 502, (4, 6, 520, 366), (256, 48), (130, 250, 370), 206, 246, (466, 300), (29, 129), 1.0, 78, (18, -14)
 )
 PHONE = Layout(
-    390, 250, (3, -14, 387, 206), (195, 24), (80, 180, 280), 100, 116, (346, 150), (30, 111), 0.84, 24, (48, 24)
+    390, 250, (3, -14, 387, 206), (195, 24), (80, 180, 280), 100, 116, (346, 150), (30, 111), 0.84, 24, (48, -44)
 )
 
 
 def motor_box(layout: Layout, labels: Sequence[str], ends: Sequence[str], clamp: str = "") -> str:
     """The drawing without its svg element. labels: the three leads; ends: what the probes touch
-    (`1`, `L2`, `E`, `frame`, `1+2+3`); clamp: the lead a clamp goes round."""
+    (`1`, `L2`, `E`, `frame`, `1+2+3`); clamp: the lead a clamp goes round.
+    """
     joined = "1+2+3" in ends
     forward = set(labels) if joined else set(ends) & set(labels)
     parts = [_wall(layout), _earth(layout, bool({"E", "frame"} & set(ends)))]
@@ -136,7 +139,7 @@ def _bridge(at: Layout, tips: Sequence[tuple[float, float]]) -> str:
     drop = 20 * at.scale
     d = f"M{n(tips[0][0])} {n(tips[0][1])}" + "".join(
         f"C{n(a[0] + 20)} {n(a[1] + drop)} {n(b[0] - 20)} {n(b[1] + drop)} {n(b[0])} {n(b[1])}"
-        for a, b in zip(tips, tips[1:], strict=False)
+        for a, b in pairwise(tips)
     )
     return path(d, "bridge o") + path(d, "bridge")
 
@@ -167,11 +170,18 @@ def _probe_and_cable(at: Layout, tip: tuple[float, float], tilt: float, css: str
     probe = f'<g class="probe {css}" transform="translate({n(x)} {n(y)}) rotate({n(tilt)}) scale({n(s)})">{body}</g>'
     angle, reach = math.radians(tilt), (76 + long) * s
     ex, ey = x - reach * math.sin(angle), y + reach * math.cos(angle)
-    bottom = at.height
-    low = bottom - (14 if css == "cu" else 52) * s
-    bend = max(jack + 20, ex - 120 * s) if ex > jack + 60 else jack + 10
-    d = (
-        f"M{n(ex)} {n(ey)}C{n(ex - 34 * math.sin(angle))} {n(ey + 40 * s)} {n(ex)} {n(low)} {n((ex + bend) / 2)} {n(low)}"
-        f"S{n(jack)} {n(bottom - 42 * s)} {n(jack)} {n(bottom + 4)}"
-    )
+    d = _cable(at, (ex, ey), (-math.sin(angle), math.cos(angle)), css, jack)
     return path(d, f"cable {css} o") + path(d, f"cable {css}") + probe
+
+
+def _cable(at: Layout, end: tuple[float, float], along: tuple[float, float], css: str, jack: float) -> str:
+    """From the probe's tail, on in its direction, along the floor of the box and up over the jack."""
+    s, (ex, ey), bottom = at.scale, end, at.height
+    floor = bottom - (16 if css == "cu" else 54) * s
+    reach = max(24.0, (floor - ey) * 0.9)
+    bend = f"{n(ex + along[0] * reach)} {n(ey + along[1] * reach)}"
+    if abs(ex - jack) < 90 * s:
+        return f"M{n(ex)} {n(ey)}C{bend} {n(jack)} {n(ey + 30 * s)} {n(jack)} {n(bottom + 4)}"
+    middle = jack + 0.45 * (ex - jack)
+    along_floor = f"M{n(ex)} {n(ey)}C{bend} {n(ex - 40 * s)} {n(floor)} {n(middle)} {n(floor)}"
+    return f"{along_floor}S{n(jack)} {n(floor)} {n(jack)} {n(bottom + 4)}"

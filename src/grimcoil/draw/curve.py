@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from grimcoil.core.amount import Amount, Bound
+from grimcoil.core.readings import three_digits
 from grimcoil.draw.svg import circle, n, path, rect, text
 
+Axis = Callable[[float], float]
 MARKS = {15: "15 s", 30: "30", 45: "45", 60: "1 min", 120: "2", 180: "3", 300: "5", 420: "7", 600: "10"}
 
 
@@ -48,7 +50,7 @@ def insulation_curve(curve: Curve, width: float, height: float, small: bool = Fa
         out.append(path(f"M{n(x(600) - 11)} {n(gate)}H{n(x(600) + 11)}", "gate"))
         if not small:
             out.append(text(x(600) + 18, gate + 2, f"PI {curve.pi_least:g}", "an soundc b"))
-            out.append(text(x(600) + 18, gate + 21, f"at {curve.pi_target_mohm:.4g}", "an soundc"))
+            out.append(text(x(600) + 18, gate + 21, f"at {three_digits(curve.pi_target_mohm)}", "an soundc"))
     if curve.hold_s is not None:
         now = x(min(curve.hold_s, 600))
         out.append(path(f"M{n(now)} {n(top)}V{n(height - bottom)}", "nowl"))
@@ -62,14 +64,13 @@ def insulation_curve(curve: Curve, width: float, height: float, small: bool = Fa
 
 
 def _axes(
-    x: object,
-    y: object,
+    x: Axis,
+    y: Axis,
     pads: tuple[int, int, int, int],
     size: tuple[float, float],
     ends: tuple[float, float],
     small: bool,
 ) -> list[str]:
-    assert callable(x) and callable(y)
     left, right, top, bottom = pads
     width, height = size
     out = [text(14, top - 12 if not small else top - 4, "MΩ", "ax")]
@@ -96,8 +97,8 @@ def _axes(
 
 def _point(x: float, y: float, amount: Amount) -> str:
     if amount.bound in (Bound.ABOVE, Bound.NOTHING):
-        label = f">{amount.value:.4g}" if amount.bound is Bound.ABOVE else "over range"
+        label = f">{three_digits(amount.value)}" if amount.bound is Bound.ABOVE else "over range"
         arrow = path(f"M{n(x - 7)} {n(y)}h14M{n(x)} {n(y)}v-20m-6 8l6-8 6 8", "up")
         return arrow + text(x + 10, y - 8, label, "pv unprovenc")
-    words = "short" if amount.value == 0 else f"{amount.value:.4g}"
+    words = "short" if amount.value == 0 else three_digits(amount.value)
     return circle(x, y, 6, "dot") + text(x + 10, y - 10, words, "pv")

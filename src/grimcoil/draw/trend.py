@@ -1,4 +1,4 @@
-"""A motor's life over one time axis: events, R40 with its forecast, resistance unbalance, resistance against the first set."""
+"""A motor's life over one time axis: events, R40 with its forecast, unbalance, resistance against the first set."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ from datetime import date, timedelta
 from typing import Any
 
 from grimcoil.core.amount import Amount, Bound
+from grimcoil.core.readings import three_digits
 from grimcoil.draw.svg import circle, figure, n, path, rect, text
 
 YEAR_DAYS = 365.25
@@ -52,8 +53,11 @@ class _Frame:
     small: bool
 
     def x(self, day: date) -> float:
-        """Where a day stands."""
-        return self.left + (_years(day) - self.first) / (self.last - self.first) * (self.width - self.left - self.right)
+        """Where a day stands; days before the first shown stand at the edge."""
+        return max(
+            self.left,
+            self.left + (_years(day) - self.first) / (self.last - self.first) * (self.width - self.left - self.right),
+        )
 
 
 def _years(day: date) -> float:
@@ -70,16 +74,17 @@ def life_plots(life: Life, small: bool = False) -> str:
 
 
 def _frame(life: Life, small: bool) -> _Frame:
-    days = [d.on for d in life.dots] + [e[0] for e in life.events] + [life.today]
-    first = math.floor(_years(min(days)))
+    tests = [d.on for d in life.dots]
+    days = [*(tests or [e[0] for e in life.events]), life.today, *life.torn]
+    first = math.floor(_years(min(days))) - (1 if tests and life.events else 0)
     ahead = life.today
     if life.trend and (crosses := life.trend.get("crosses")):
         meets = crosses.get("latest") or crosses.get("on") or crosses["earliest"]
         ahead = min(date.fromisoformat(meets), life.today + timedelta(days=round(6 * YEAR_DAYS)))
     last = max(_years(life.today) + 1.2, _years(ahead) + 0.6)
     if small:
-        return _Frame(386, 560, 52, 10, ((112, 326), (372, 440), (486, 530)), first, last, True)
-    return _Frame(880, 636, 66, 16, ((86, 336), (378, 470), (510, 596)), first, last, False)
+        return _Frame(386, 560, 52, 10, ((118, 326), (372, 440), (486, 530)), first, last, True)
+    return _Frame(880, 636, 66, 16, ((94, 336), (378, 470), (510, 596)), first, last, False)
 
 
 def _years_axis(f: _Frame, life: Life) -> str:
@@ -98,7 +103,7 @@ def _years_axis(f: _Frame, life: Life) -> str:
 
 
 def _strip(f: _Frame, life: Life) -> list[str]:
-    y = 54.0
+    y = 48.0
     start = min([e[0] for e in life.events] + [d.on for d in life.dots] + [life.today])
     out = [
         path(f"M{n(f.x(start))} {y}H{n(f.x(life.today))}", "life"),
@@ -172,7 +177,7 @@ def _r40(f: _Frame, life: Life) -> list[str]:
         out.append(path(f"M{n(f.left - 10)} {n(y(10.0**decade))}h10", "tick"))
         out.append(text(f.left - 14, y(10.0**decade) + 5, f"{10.0**decade:g}", "ax", "end"))
         out.append(path(f"M{n(f.left)} {n(y(10.0**decade))}H{n(f.width - f.right)}", "griddot"))
-    out.append(text(f.left, a - 9, "Insulation at 40 °C, MΩ", "ti"))
+    out.append(text(f.left, a - 8, "Insulation at 40 °C, MΩ", "ti"))
     at = y(life.minimum_mohm)
     out.append(path(f"M{n(f.left)} {n(at)}H{n(f.width - f.right)}", "min"))
     out += [path(f"M{n(f.left + i)} {n(at)}l-6 7", "minh") for i in range(8, int(f.width - f.right - f.left), 9)]
@@ -185,8 +190,11 @@ def _r40(f: _Frame, life: Life) -> list[str]:
             out.append(_r40_dot(f.x(dot.on), y(dot.r40.value), dot.r40, life.minimum_mohm, f.small))
     exact = [d for d in life.dots if d.r40]
     if exact and (r40 := exact[-1].r40) is not None:
-        words = (">" if r40.bound is Bound.ABOVE else "") + f"{r40.value:.3g}"
-        out.append(text(f.x(exact[-1].on) + 10, y(r40.value) - 10, words, "pv big"))
+        words = (">" if r40.bound is Bound.ABOVE else "") + three_digits(r40.value)
+        at_x = f.x(exact[-1].on)
+        tight = at_x > f.width - f.right - 16 * len(words)
+        lift = 26 if r40.bound is Bound.ABOVE else 10
+        out.append(text(at_x + (4 if tight else 10), y(r40.value) - lift, words, "pv big", "end" if tight else "start"))
     return out
 
 

@@ -1,5 +1,6 @@
 """What can be done to a job: start, keep, take back, skip, decide, sign. Every change is one transaction and is
-told apart by a token, so that a double tap or a reload does nothing twice."""
+told apart by a token, so that a double tap or a reload does nothing twice.
+"""
 
 from __future__ import annotations
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import replace
+from datetime import date
 from typing import Any
 
 import numpy as np
@@ -112,9 +113,8 @@ def fill_state(
     """The register's line from the last job, the series and its trend."""
     least = least_mohm(subject)
     verdict = worst([whole.decision.verdict, trend.verdict if trend else Verdict.SOUND])
-    last_on = job.tested_on
-    assert last_on is not None
-    due = _next(whole, trend, verdict, criticality, job)
+    last_on = job.tested_on or job.started_at.date()
+    due = _next(trend, verdict, criticality, last_on)
     state.winding_id, state.last_job_id, state.last_on = job.winding_id, job.id, last_on
     state.verdict, state.why = verdict.value, _why(whole, trend, verdict, due)[:300]
     state.r40_low_mohm, state.r40_high_mohm = job.r40_low_mohm, job.r40_high_mohm
@@ -129,11 +129,10 @@ def fill_state(
     state.core_version = VERSION
 
 
-def _next(whole: Assessment, trend: TrendResult | None, verdict: Verdict, criticality: str, job: Job) -> NextTest:
-    assert job.tested_on is not None
+def _next(trend: TrendResult | None, verdict: Verdict, criticality: str, last_on: date) -> NextTest:
     falling = trend is not None and any(f.code == "trend-falling" for f in trend.findings)
     early = trend.crosses.earliest if trend and trend.crosses and falling else None
-    return next_test(job.tested_on, criticality, verdict, bool(trend and trend.stepped), early)
+    return next_test(last_on, criticality, verdict, bool(trend and trend.stepped), early)
 
 
 def _why(whole: Assessment, trend: TrendResult | None, verdict: Verdict, due: NextTest) -> str:

@@ -34,7 +34,7 @@ def job(session: Session, job_id: int, lock: bool = False) -> tuple[Job, MotorSt
     if lock:
         query = query.with_for_update(of=Job)
     row = session.execute(query).first()
-    return None if row is None else row._tuple()
+    return None if row is None else (row[0], row[1])
 
 
 def by_token(session: Session, token: str) -> Job | None:

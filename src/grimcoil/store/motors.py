@@ -36,7 +36,7 @@ def register(session: Session, search: str = "") -> Sequence[RegisterRow]:
     for word in search.split()[:6]:
         places = (Motor.tag, Motor.serial, Position.name, Position.area)
         query = query.where(or_(*(place.contains(word, autoescape=True) for place in places)))
-    return [row._tuple() for row in session.execute(query)]
+    return [(row[0], row[1], row[2], row[3]) for row in session.execute(query)]
 
 
 def by_tag(session: Session, tag: str) -> tuple[Motor, MotorState | None, int | None] | None:
@@ -51,7 +51,7 @@ def by_tag(session: Session, tag: str) -> tuple[Motor, MotorState | None, int | 
         .options(joinedload(Motor.position))
     )
     row = session.execute(query).first()
-    return None if row is None else row._tuple()
+    return None if row is None else (row[0], row[1], row[2])
 
 
 def windings(session: Session, motor_id: int) -> Sequence[WindingRow]:

@@ -1,5 +1,6 @@
 """Every table. Times are UTC; measured values are double (a meter's range runs from µΩ to TΩ and the text as
-entered is the record), plate figures and money-like limits are decimal (they are exact as printed)."""
+entered is the record), plate figures and money-like limits are decimal (they are exact as printed).
+"""
 
 from __future__ import annotations
 
@@ -180,7 +181,7 @@ class Job(Base):
     )
 
     id: Mapped[int] = mapped_column(primary_key=True)
-    token: Mapped[str] = mapped_column(String(36), unique=True)
+    token: Mapped[str] = mapped_column(String(40), unique=True)
     motor_id: Mapped[int] = mapped_column(ForeignKey("motor.id"))
     winding_id: Mapped[int] = mapped_column(ForeignKey("winding.id"))
     kind: Mapped[str] = mapped_column(String(20), default="routine")
@@ -223,7 +224,7 @@ class EntryRow(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     job_id: Mapped[int] = mapped_column(ForeignKey("job.id"))
     seq: Mapped[int] = mapped_column(Integer)
-    token: Mapped[str] = mapped_column(String(36))
+    token: Mapped[str] = mapped_column(String(40))
     place: Mapped[str] = mapped_column(String(60))
     kind: Mapped[str] = mapped_column(String(10))
     text: Mapped[str] = mapped_column(String(500))

@@ -43,6 +43,6 @@ def install(app: FastAPI) -> None:
         return page(request, error.status_code, "Not found" if error.status_code == 404 else "Not accepted", words)
 
     @app.exception_handler(OperationalError)
-    def away(request: Request, error: OperationalError) -> Response:
+    def away(request: Request, _error: OperationalError) -> Response:
         words = "The database doesn't answer. Nothing you kept is lost; what you just typed was not kept. Try again."
         return page(request, 503, "Database away", words)

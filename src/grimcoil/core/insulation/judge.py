@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 from grimcoil.core.amount import Amount, Bound
-from grimcoil.core.criteria import Criteria
 from grimcoil.core.findings import Finding, Verdict, verdict_of
 from grimcoil.core.insulation.correction import (
     HIGHEST_C,
@@ -151,9 +151,7 @@ def _order_findings(series: Sequence[Timed]) -> list[Finding]:
     if times != sorted(times) or len(set(times)) != len(times):
         text = "The times of the series are out of order; repeat the hold or put the times right."
         return [Finding("series-out-of-order", Verdict.UNPROVEN, text)]
-    falls = [
-        (a, b) for a, b in zip(series, series[1:], strict=False) if _mohm(b).high < 0.97 * _mohm(a).low and a.t_s >= 15
-    ]
+    falls = [(a, b) for a, b in pairwise(series) if _mohm(b).high < 0.97 * _mohm(a).low and a.t_s >= 15]
     if falls:
         a, b = falls[0]
         text = f"The value falls from {a.t_s:g} s to {b.t_s:g} s under steady voltage: water or a breakdown path."
@@ -182,7 +180,7 @@ def _value_findings(
         return [Finding("range-unknown", Verdict.UNPROVEN, text)]
     if r40 is None:
         return _uncorrected(one, least, test.conditions, subject)
-    return [_corrected(r40, least, subject), *_wet(r40, least, test.conditions)]
+    return [_corrected(r40, least), *_wet(r40, least, test.conditions)]
 
 
 def _text(amount: Amount) -> str:
@@ -190,7 +188,7 @@ def _text(amount: Amount) -> str:
     return lead + three_digits(amount.value)
 
 
-def _corrected(r40: Amount, least: float, subject: Subject) -> Finding:
+def _corrected(r40: Amount, least: float) -> Finding:
     verdict = judge(r40, least)
     shown = f"{_text(r40)} MΩ at 40 °C after 1 minute, minimum {least:g}"
     if verdict is Verdict.SOUND:

@@ -1,4 +1,4 @@
-"""Stop rules that a typed reason may overrule: going on is pointless or dangerous, and the record says why it was done."""
+"""Stop rules that a typed reason may overrule; the record then says why it was gone on."""
 
 from __future__ import annotations
 

@@ -83,7 +83,7 @@ def _log_mass(zl: Array, zh: Array) -> Array:
 
 
 def _edge(offset: Array, z: Array) -> Array:
-    """offset x density at z; nothing at an open end."""
+    """Offset x density at z; nothing at an open end."""
     return _finite(offset) * np.where(np.isfinite(z), _density(_finite(z)), 0.0)
 
 
@@ -131,7 +131,7 @@ def gradient(data: Censored, params: Array) -> tuple[float, Array]:
 
 
 def _score(low: Array, high: Array, theta: float) -> Array:
-    """d log(mass) / d mu of bounded points."""
+    """D log(mass) / d mu of bounded points."""
     zl, zh = theta * low, theta * high
     top = np.where(np.isfinite(zh), _density(_finite(zh)), 0.0)
     bottom = np.where(np.isfinite(zl), _density(_finite(zl)), 0.0)

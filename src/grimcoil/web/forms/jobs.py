@@ -13,7 +13,7 @@ class Form(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
 
-Token = Annotated[str, Field(min_length=8, max_length=36, pattern=r"^[A-Za-z0-9-]+$")]
+Token = Annotated[str, Field(min_length=8, max_length=40, pattern=r"^[A-Za-z0-9-]+$")]
 
 
 class KeepForm(Form):

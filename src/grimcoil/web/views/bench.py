@@ -116,10 +116,16 @@ def _shown(bench: Bench, at: str) -> tuple[Step, Slot | None]:
         step, slot = SLOTS[at]
         return step, None if at in bench.state.kept.standing else slot
     if at in STEPS and at != bench.state.step.key:
-        step = STEPS[at]
-        kept = bench.state.kept.standing
-        return step, next((s for s in step.slots if f"{at}.{s.key}" not in kept), None)
+        return STEPS[at], _open_slot(bench, STEPS[at])
     return bench.state.step, bench.state.slot
+
+
+def _open_slot(bench: Bench, step: Step) -> Slot | None:
+    """The first slot of a step without an entry; none once the hold is over."""
+    if step.key == "insulation" and bench.state.gates.short_from is not None:
+        return None
+    kept = bench.state.kept.standing
+    return next((s for s in step.slots if f"{step.key}.{s.key}" not in kept), None)
 
 
 def _suggested(bench: Bench, place: str, slot: Slot | None) -> str:
@@ -230,9 +236,8 @@ def _kept(bench: Bench, step: Step, slot: Slot | None) -> list[KeptRow]:
         said = bench.said_of(entry) if entry else None
         verdict = said.verdict.value if said else "sound" if entry and entry.text != NOT_READ else None
         live = slot is not None and each.key == slot.key
-        rows.append(
-            KeptRow(place, each.label, entry.text if entry else "", verdict, entry.seq if entry else None, live)
-        )
+        text = "done" if entry and each.kind is Kind.CONFIRM else entry.text if entry else ""
+        rows.append(KeptRow(place, each.label, text, verdict, entry.seq if entry else None, live))
     return rows
 
 

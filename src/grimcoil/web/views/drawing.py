@@ -32,6 +32,7 @@ class Drawing:
     wide: str
     phone_box: str
     phone_circuit: str
+    cables: bool = False
 
 
 def draw_bench(bench: Bench, step: Step, slot: Slot | None) -> Drawing:
@@ -47,7 +48,7 @@ def draw_bench(bench: Bench, step: Step, slot: Slot | None) -> Drawing:
     said = _caption(step, slot)
     label = f"Open motor box, three leads. {said}"
     plate = _plate(bench, step, slot, 540, 6)
-    foot = text(540, 402, said, "caph") + text(540, 430, step.where, "cap")
+    foot = text(540, 402, said, "caph") + text(540, 430, step.where, "foot-note")
     box = motor_box(WIDE, labels, probes, clamp)
     wide = figure(WIDE.width, WIDE.height, label, box + plate + foot, "only-wide", "xMinYMax meet")
     small = figure(
@@ -56,7 +57,7 @@ def draw_bench(bench: Bench, step: Step, slot: Slot | None) -> Drawing:
     circuit = figure(
         340, 372, f"Circuit. {said}", _plate(bench, step, slot, 6, 6), "only-phone circuit", "xMidYMid meet"
     )
-    return Drawing(wide, small, circuit)
+    return Drawing(wide, small, circuit, cables=len(probes) == 2)
 
 
 def _caption(step: Step, slot: Slot | None) -> str:
@@ -84,7 +85,7 @@ def _marks(bench: Bench, step: Step, slot: Slot | None) -> Mapping[str, Mark]:
         if entry is not None and entry.reading is not None and each.ends and each.key not in ("before", "after"):
             out[each.key] = Mark(entry.text)
         elif slot is not None and each.key == slot.key and len(each.ends) and each.key not in ("before", "after"):
-            out[each.key] = Mark("reading", live=True)
+            out[each.key] = Mark("now", live=True)
     return out
 
 

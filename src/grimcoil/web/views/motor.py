@@ -34,7 +34,10 @@ def _life(view: MotorView, today: date, dots: list[TestDot], trend: dict[str, An
     least = view.state.minimum_mohm if view.state else None
     if least is None:
         least = least_mohm(subject_of(view.motor, view.winding, view.motor.position, criteria.name))
-    events = [(e.on_day, e.kind, EVENT_WORDS.get(e.kind, e.kind)) for e in view.events]
+    events = [
+        (e.on_day, e.kind, EVENT_WORDS.get(e.kind, e.kind) + (f" {e.on_day.year}" if e.kind == "built" else ""))
+        for e in view.events
+    ]
     rewinds = [w.since for w in view.windings[1:]]
     return Life(view.motor.tag, dots, events, today, least, criteria.balance_sound.value, trend, rewinds)
 

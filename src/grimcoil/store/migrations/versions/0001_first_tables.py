@@ -1,7 +1,5 @@
 """First tables"""
 
-from collections.abc import Sequence
-
 import sqlalchemy as sa
 from alembic import op
 from sqlalchemy.dialects import mysql
@@ -104,7 +102,7 @@ def upgrade() -> None:
     op.create_table(
         "job",
         sa.Column("id", sa.Integer(), nullable=False),
-        sa.Column("token", sa.String(length=36), nullable=False),
+        sa.Column("token", sa.String(length=40), nullable=False),
         sa.Column("motor_id", sa.Integer(), nullable=False),
         sa.Column("winding_id", sa.Integer(), nullable=False),
         sa.Column("kind", sa.String(length=20), nullable=False),
@@ -148,7 +146,7 @@ def upgrade() -> None:
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("job_id", sa.Integer(), nullable=False),
         sa.Column("seq", sa.Integer(), nullable=False),
-        sa.Column("token", sa.String(length=36), nullable=False),
+        sa.Column("token", sa.String(length=40), nullable=False),
         sa.Column("place", sa.String(length=60), nullable=False),
         sa.Column("kind", sa.String(length=10), nullable=False),
         sa.Column("text", sa.String(length=500), nullable=False),
