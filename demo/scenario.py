@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import UTC, date, datetime, time, timedelta
 from decimal import Decimal
@@ -55,16 +56,16 @@ class Day:
     temperature: bool = True
 
 
-def seed(session: Session, now: datetime) -> int:
+def seed(session: Session, now: datetime, motors: Sequence[Made] = MOTORS) -> int:
     """Fill an empty database; returns the number of motors."""
     session.add(Site(id=1, name=SITE, zone="UTC", criteria="field-general"))
     ranges = _instruments(session, now.date())
     places: dict[str, Position] = {}
-    for number, made in enumerate(MOTORS):
+    for number, made in enumerate(motors):
         dice = Random(SEED + number)
         motor = _motor(session, made, dice, places, now)
         _life(session, made, motor, dice, ranges, now)
-    return len(MOTORS)
+    return len(motors)
 
 
 def _instruments(session: Session, today: date) -> dict[str, list[InstrumentRangeRow]]:

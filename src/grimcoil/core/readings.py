@@ -352,13 +352,5 @@ def as_text(amount: Amount, field: Field) -> str:
 
 
 def _round_trip(value: float, field: Field) -> str:
-    """Shortest decimal that comes back to exactly this float after unit scaling."""
-    home = value / field.home_factor
-    for candidate in (
-        home,
-        math.nextafter(home, math.inf),
-        math.nextafter(home, -math.inf),
-    ):
-        if candidate * field.home_factor == value:
-            return format(Decimal(repr(candidate)), "f")
-    return format(Decimal(repr(value)), "f") + (" Ω" if field.unit == "Ω" else "")
+    """The shortest decimal of this float, its point moved to the home unit: exact both ways."""
+    return format(Decimal(repr(value)).scaleb(-EXPONENT[field.home]), "f")

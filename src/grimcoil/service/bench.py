@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import cached_property
 
@@ -29,7 +29,7 @@ from grimcoil.store.tables import EntryRow, Job, MotorState
 
 @dataclass(frozen=True)
 class Bench:
-    """One job as it stands. `trend` is worked out only where it is shown or signed."""
+    """One job as it stands. `trend` and the `earlier` signed jobs are there only where they are shown or signed."""
 
     job: Job
     motor_state: MotorState | None
@@ -38,6 +38,7 @@ class Bench:
     meters: tuple[InstrumentRange, ...]
     state: Progress
     trend: TrendResult | None = None
+    earlier: tuple[Job, ...] = ()
 
     @cached_property
     def whole(self) -> Assessment:
@@ -106,6 +107,12 @@ def build(job: Job, state: MotorState | None, rows: tuple[EntryRow, ...], now: d
     entries = [job_rows.to_entry(row) for row in rows]
     at = progress(entries, subject.criteria, now, job.decided_at is not None, job.signed_at is not None)
     return Bench(job, state, rows, subject, tuple(meters_of(job)), at)
+
+
+def rebuilt(bench: Bench, now: datetime) -> Bench:
+    """The same rows folded anew, after one of them was marked or the job decided or signed."""
+    fresh = build(bench.job, bench.motor_state, bench.rows, now)
+    return replace(fresh, trend=bench.trend, earlier=bench.earlier)
 
 
 def with_entry(bench: Bench, entry: Entry, now: datetime) -> Bench:

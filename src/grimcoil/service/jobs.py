@@ -19,7 +19,7 @@ from grimcoil.core.procedure.progress import check_place, check_skip
 from grimcoil.core.procedure.steps import SLOTS, Kind, Slot
 from grimcoil.core.procedure.stops import check_stops, stop_key
 from grimcoil.core.readings import Reading, parse_reading
-from grimcoil.service.bench import Bench, build, load, with_entry
+from grimcoil.service.bench import Bench, load, rebuilt, with_entry
 from grimcoil.service.motor_states import refresh_state, trend_with
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
@@ -200,7 +200,7 @@ def take_back(store: Store, job_id: int, seq: int, who: str, now: datetime) -> B
         if row.taken_back_at is None:
             row.taken_back_at, row.taken_back_by = now, who
             bench.job.decided_at = bench.job.decided_action = bench.job.decided_reason = bench.job.decided_by = None
-        after = build(bench.job, bench.motor_state, bench.rows, now)
+        after = rebuilt(bench, now)
         _follow_discharge(bench.job, after)
         return after
 
@@ -244,7 +244,7 @@ def decide(store: Store, job_id: int, action: str, reason: str, who: str, now: d
             raise RecordRefusal("reason", words, "say why you decide otherwise; it stays on the record")
         job = bench.job
         job.decided_action, job.decided_reason, job.decided_by, job.decided_at = action, words, who, now
-    return open_bench(store, job_id, now)
+        return rebuilt(bench, now)
 
 
 def _may_close(bench: Bench) -> None:
@@ -268,7 +268,7 @@ def sign(store: Store, job_id: int, who: str, now: datetime) -> Bench:
         if bench.job.decided_at is None:
             raise Refusal("Sign", "no decision yet", "decide first")
         close(session, bench, name, now)
-    return open_bench(store, job_id, now)
+        return rebuilt(bench, now)
 
 
 def close(session: Session, bench: Bench, who: str, now: datetime) -> None:

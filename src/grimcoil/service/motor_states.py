@@ -53,8 +53,8 @@ def least_mohm(subject: Subject) -> float:
 
 def trend_with(session: Session, bench: Bench) -> Bench:
     """The bench with its winding's trend, this job included."""
-    jobs = [job for job in motor_rows.signed_jobs(session, bench.job.motor_id) if job.id != bench.job.id]
-    return replace(bench, trend=judge_trend(points_with(bench, jobs), least_mohm(bench.subject)))
+    jobs = tuple(job for job in motor_rows.signed_jobs(session, bench.job.motor_id) if job.id != bench.job.id)
+    return replace(bench, trend=judge_trend(points_with(bench, jobs), least_mohm(bench.subject)), earlier=jobs)
 
 
 def points_with(bench: Bench, jobs: Sequence[Job]) -> list[TrendPoint]:
@@ -90,9 +90,8 @@ def refresh_state(session: Session, bench: Bench) -> None:
     """Bring the register's line up to date after signing."""
     job, whole = bench.job, bench.whole
     keep_figures(job, whole)
-    earlier = [j for j in motor_rows.signed_jobs(session, job.motor_id) if j.id != job.id]
     state = session.get(MotorState, job.motor_id) or MotorState(motor_id=job.motor_id)
-    fill_state(state, job, bench.subject, [*earlier, job], bench.trend, whole, _criticality(bench))
+    fill_state(state, job, bench.subject, [*bench.earlier, job], bench.trend, whole, _criticality(bench))
     session.add(state)
 
 

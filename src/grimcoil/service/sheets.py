@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
 
 from grimcoil.core.procedure.steps import ROUTINE
 from grimcoil.service.bench import Bench, load
 from grimcoil.service.motor_states import trend_with
-from grimcoil.service.motors import MotorView, motor_view
+from grimcoil.service.motors import MotorView
 from grimcoil.store import instruments as instrument_rows
+from grimcoil.store import motors as motor_rows
 from grimcoil.store.engine import Store
 from grimcoil.store.tables import EntryRow, InstrumentRangeRow
 
@@ -42,8 +43,10 @@ def sheet(store: Store, job_id: int, now: datetime) -> Sheet:
 
 def motor_of(store: Store, bench: Bench) -> MotorView:
     """The motor of a job with its life; an unsigned job's own figures aren't in it yet."""
-    view = motor_view(store, bench.job.motor.tag)
-    return replace(view, jobs=[job for job in view.jobs if job.id != bench.job.id])
+    motor = bench.job.motor
+    with store() as session:
+        windings, events = motor_rows.windings(session, motor.id), motor_rows.life(session, motor.id)
+    return MotorView(motor, bench.motor_state, bench.job.id, windings, events, bench.earlier, ())
 
 
 def instruments(store: Store) -> Sequence[InstrumentRangeRow]:

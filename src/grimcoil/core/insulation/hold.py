@@ -13,10 +13,10 @@ TEST_VOLTAGE_V = (
 DISCHARGE_TIMES = 4
 
 
-def test_voltage_range_v(rated_voltage_v: float) -> tuple[int, int]:
+def usual_test_voltage_v(rated_voltage_v: float) -> tuple[int, int]:
     """Least and most direct volts for a rated line voltage (IEEE 43-2013 Table 1, standard, from memory).
 
-    >>> test_voltage_range_v(460), test_voltage_range_v(2300)
+    >>> usual_test_voltage_v(460), usual_test_voltage_v(2300)
     ((500, 500), (500, 1000))
     """
     if rated_voltage_v < 1000:

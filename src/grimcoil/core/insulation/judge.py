@@ -14,7 +14,7 @@ from grimcoil.core.insulation.correction import (
     correction_factor,
     dew_point_c,
 )
-from grimcoil.core.insulation.hold import discharge_s, test_voltage_range_v
+from grimcoil.core.insulation.hold import discharge_s, usual_test_voltage_v
 from grimcoil.core.insulation.minimum import (
     Machine,
     judge,
@@ -135,7 +135,7 @@ def _voltage_findings(volts: float | None, subject: Subject) -> list[Finding]:
     rated = subject.plate.voltage_in_use_v or max(subject.plate.rated_voltage_v, default=None)
     if volts is None or rated is None:
         return []
-    low, high = test_voltage_range_v(rated)
+    low, high = usual_test_voltage_v(rated)
     advice = f"{low} V" if low == high else f"{low} to {high} V"
     if volts > high * 1.05:
         text = f"{volts:g} V is an over-voltage test for a {rated:g} V winding; {advice} is usual."

@@ -8,7 +8,7 @@ from grimcoil.core.assessment import Assessment
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.findings import Finding, Verdict, by_weight
 from grimcoil.core.insulation.correction import HIGHEST_C, LOWEST_C, correction_factor
-from grimcoil.core.insulation.hold import test_voltage_range_v
+from grimcoil.core.insulation.hold import usual_test_voltage_v
 from grimcoil.core.insulation.judge import InsulationResult
 from grimcoil.core.insulation.minimum import Machine, minimum_mohm
 from grimcoil.core.procedure.entries import Kept
@@ -129,7 +129,7 @@ def _winding(slot: str, reading: Reading, kept: Kept, whole: Assessment) -> Said
 
 def _volts(reading: Reading, subject: Subject) -> Said | None:
     rated = subject.plate.voltage_in_use_v or max(subject.plate.rated_voltage_v, default=0.0)
-    low, high = test_voltage_range_v(rated)
+    low, high = usual_test_voltage_v(rated)
     usual = f"{low} V" if low == high else f"{low} to {high} V"
     if reading.amount.value > high * 1.05:
         return Said(Verdict.WATCH, f"An over-voltage test: {usual} is usual for {rated:g} V.")

@@ -152,7 +152,7 @@ def _open_finding(pattern: Pattern, ohms: dict[str, float | None]) -> Finding:
     opened = ", ".join(name for name, ohm in ohms.items() if ohm is None)
     texts = {
         "open-phase": f"Open: {opened}. In a wye the phase of lead {pattern.phase} is open.",
-        "lead-open-delta": f"Open: {opened}. In a delta the line lead {pattern.phase} is open, or both coils behind it.",
+        "lead-open-delta": f"Open: {opened}. In a delta line lead {pattern.phase} is open, or both coils behind it.",
         "all-open": "All three pairs are open: lead break, star point, a hot protector, or the wrong terminals.",
         "unclassified": f"Open only on {opened}: no winding reads like this, so one reading is wrong. Repeat them.",
     }

@@ -1,0 +1,66 @@
+"""axe-core finds nothing, by day and by night, on every main view; touch targets are large enough."""
+
+from pathlib import Path
+
+import pytest
+
+AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text(encoding="utf-8")
+# By night only colours differ from the day.
+CHECKED = {"light": ["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa", "best-practice"], "dark": ["color-contrast"]}
+VIEWS = (
+    "/",
+    "/motors",
+    "/motors/DD-207",
+    "/motors/PP-140",
+    "/motors/new",
+    "/jobs",
+    "/jobs/start?tag=ST-019",
+    "JOB",
+    "HELD",
+    "SHEET",
+    "/none",
+)
+
+
+def resolve(page, view):
+    if view in ("JOB", "HELD"):
+        page.goto("/jobs")
+        tag = {"JOB": "BW-114", "HELD": "LK-301"}[view]
+        return page.get_by_role("link", name=tag).first.get_attribute("href")
+    if view == "SHEET":
+        page.goto("/motors/DD-207")
+        return page.get_by_role("link", name="Readings").get_attribute("href")
+    return view
+
+
+@pytest.mark.parametrize("width", [1280, 390])
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_axe_finds_nothing(browser, browser_context_args, scheme, width):
+    size = {"viewport": {"width": width, "height": 844}}
+    context = browser.new_context(**(browser_context_args | size), color_scheme=scheme, bypass_csp=True)
+    page = context.new_page()
+    found = []
+    for view in VIEWS:
+        page.goto(resolve(page, view))
+        page.evaluate(AXE)
+        result = page.evaluate("only => axe.run(document, {runOnly: only})", CHECKED[scheme])
+        found += [f"{view}: {v['id']}: {n['target']}" for v in result["violations"] for n in v["nodes"]]
+    context.close()
+    assert found == []
+
+
+@pytest.mark.parametrize("width", [1280, 390])
+def test_keys_and_links_are_44_px_high(browser, browser_context_args, width):
+    size = {"viewport": {"width": width, "height": 844}}
+    context = browser.new_context(**(browser_context_args | size))
+    page = context.new_page()
+    small = []
+    for view in ("JOB", "HELD", "/motors", "/motors/new"):
+        page.goto(resolve(page, view))
+        small += page.evaluate(
+            """[...document.querySelectorAll('button, .bar a, .r, .spine a, .key, input:not([type=hidden]):not([type=radio]), select')]
+            .filter(n => n.offsetParent && n.getBoundingClientRect().height < 43.5)
+            .map(n => n.outerHTML.slice(0, 90) + ' ' + n.getBoundingClientRect().height)"""
+        )
+    context.close()
+    assert small == []

@@ -1,0 +1,202 @@
+"""The job in a real browser: by keyboard, on a phone, without script, in two tabs, with bad input."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.support import MADE_SAFE, PROVED_DEAD, WHOLE_JOB
+
+PLATE = {"Rated voltage": "460", "Full-load current": "21", "Power": "15 hp", "Speed": "1755", "Frequency": "60"}
+
+
+def register_and_start(page, tag):
+    page.goto("/motors")
+    page.get_by_role("link", name="Add a motor").click()
+    page.get_by_label("Tag", exact=True).fill(tag)
+    for label, text in PLATE.items():
+        page.get_by_label(label).first.fill(text)
+    page.get_by_label("Leads in the box").select_option("three-lead-wye")
+    page.get_by_role("button", name="Register").click()
+    expect(page).to_have_url(re.compile(f"/motors/{tag}"))
+    page.get_by_role("link", name="Start a job").click()
+    page.get_by_label("Your name").fill("A. Tester")
+    page.get_by_role("button", name="Start").click()
+    expect(page.get_by_role("heading", name=tag)).to_be_visible()
+
+
+def keep(page, place, text, tag):
+    """Enter as a person would: type and press Enter, or press the key."""
+    form = page.locator(f"#keep-form:has([name=place][value='{place}'])")
+    if place == "discharge.off":
+        page.get_by_role("button", name="Voltage off").click()
+        return
+    expect(form).to_be_attached()
+    if text == "confirmed":
+        page.get_by_role("button", name="Done").click()
+    else:
+        page.locator("#entry").fill(tag if place == "isolate.tag" else text)
+        page.locator("#entry").press("Enter")
+    expect(form).not_to_be_attached()
+
+
+def walk_to(page, clock, tag, until):
+    """A job that stands at `until`, made over HTTP; the page shows it."""
+    plate = {"tag": tag, "rated_voltage_v": "460", "full_load_current_a": "21", "lead_scheme": "three-lead-wye"}
+    page.request.post("/motors/new", form=plate)
+    start = {"tag": tag, "who": "A. Tester", "token": f"start-{tag}"}
+    job = page.request.post("/jobs/start", form=start).url
+    for number, (place, text, seconds) in enumerate(WHOLE_JOB):
+        if place == until:
+            break
+        clock.pass_(seconds)
+        words = tag if place == "isolate.tag" else text
+        answer = page.request.post(f"{job}/keep", form={"place": place, "text": words, "token": f"{tag}-{number:04}"})
+        assert answer.ok, (place, answer.status)
+    page.goto(job)
+
+
+def test_from_nameplate_to_signed_verdict_and_trend(page, works_clock):
+    register_and_start(page, "WALK-1")
+    for place, text, seconds in WHOLE_JOB:
+        works_clock.pass_(seconds)
+        if place == "discharge.volts":
+            page.reload()
+        keep(page, place, text, "WALK-1")
+    expect(page.get_by_text("Return to service.")).to_be_visible()
+    expect(page.get_by_text(re.compile("Insulation to frame is good: 396 MΩ at 40 °C"))).to_be_visible()
+    expect(page.get_by_role("img", name="Life and trends of WALK-1: 1 tests.").first).to_be_visible()
+    page.get_by_role("button", name="Agree").click()
+    page.get_by_role("button", name="Sign").click()
+    expect(page.get_by_text(re.compile("Signed by A. Tester, 24 Nov"))).to_be_visible()
+    page.get_by_role("link", name="To the motor").click()
+    expect(page.get_by_text("Sound: nothing asks for action.")).to_be_visible()
+    page.get_by_role("link", name="Sheet of").click()
+    expect(page.get_by_text("0.5344")).to_be_visible()
+
+
+def test_the_sheet_prints_on_one_page(page):
+    page.goto("/motors/DD-207")
+    page.get_by_role("link", name="Readings").click()
+    for size in ("A4", "Letter"):
+        pdf = page.pdf(format=size, prefer_css_page_size=False)
+        assert len(re.findall(rb"/Type\s*/Page[^s]", pdf)) == 1
+
+
+def test_echo_needle_and_verdict_come_as_one_types(page, works_clock):
+    walk_to(page, works_clock, "ECHO-1", "winding_resistance.2-3")
+    page.locator("#entry").press_sequentially("0.60")
+    expect(page.locator("#echo")).to_contain_text("0.6 ohms")
+    expect(page.locator("#echo")).to_contain_text("Uneven with 1-2")
+    expect(page.locator("#scale .sc-needle").first).to_be_attached()
+    page.locator("#entry").fill("4..2")
+    expect(page.locator("#echo")).to_contain_text("one decimal sign")
+    page.locator("#entry").press("Enter")
+    expect(page.locator("#entry")).to_have_value("4..2")
+    expect(page.locator("#entry")).to_have_attribute("aria-invalid", "true")
+
+
+def test_keys(page, works_clock):
+    walk_to(page, works_clock, "KEYS-1", "winding_resistance.2-3")
+    entry = page.locator("#entry")
+    expect(entry).to_be_focused()
+    entry.press("o")
+    expect(entry).to_have_value("OL")
+    page.keyboard.type("L")
+    expect(entry).to_have_value("OL")
+    entry.fill("")
+    entry.press("u")
+    expect(page.get_by_text("0 of 3")).to_be_visible()
+    page.locator("#entry").press("ArrowLeft")
+    expect(page.get_by_text("5 Temperature")).to_be_visible()
+    page.get_by_role("link", name="Go on").focus()
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Keys")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("/")
+    expect(page.locator("#find-wide")).to_be_focused()
+
+
+def test_a_choice_key_keeps_what_was_meant(page, works_clock):
+    walk_to(page, works_clock, "ASK-1", "winding_resistance.1-2")
+    page.locator("#entry").fill("534M")
+    page.locator("#entry").press("Enter")
+    page.get_by_role("button", name="534 mΩ").click()
+    expect(page.get_by_text("1 of 3")).to_be_visible()
+
+
+def test_two_tabs_on_one_job(page, context, works_clock):
+    walk_to(page, works_clock, "TABS-1", "winding_resistance.1-2")
+    other = context.new_page()
+    other.goto(page.url)
+    keep(page, "winding_resistance.1-2", "0.5344", "TABS-1")
+    other.locator("#entry").fill("0.6")
+    other.locator("#entry").press("Enter")
+    expect(other.get_by_text(re.compile("0.5344, kept by A. Tester")).first).to_be_visible()
+    other.close()
+
+
+def test_the_countdown_gate_in_the_browser(page, works_clock):
+    walk_to(page, works_clock, "GATE-1", "discharge.volts")
+    expect(page.get_by_text("Keep it shorted for")).to_be_visible()
+    page.locator("#entry").fill("0")
+    page.locator("#entry").press("Enter")
+    expect(page.locator("#echo")).to_contain_text("left shorted to frame")
+    page.goto("/motors")
+    expect(page.get_by_role("link", name=re.compile("GATE-1 shorted to frame"))).to_be_visible()
+
+
+@pytest.mark.browser_context_args(java_script_enabled=False)
+def test_without_script_by_full_page_forms(page, works_clock):
+    register_and_start(page, "PLAIN-1")
+    for place, text in (*MADE_SAFE, *PROVED_DEAD):
+        works_clock.pass_(5)
+        keep(page, place, text, "PLAIN-1")
+    expect(page.get_by_text(re.compile("Proved dead"))).to_be_visible()
+    page.locator("#entry").fill("")
+    page.get_by_role("button", name="Keep").click()
+    expect(page.get_by_text(re.compile("1 to 300 characters"))).to_be_visible()
+
+
+def test_a_reload_after_keeping_posts_nothing(page, works_clock):
+    register_and_start(page, "AGAIN-1")
+    keep(page, "isolate.tag", "AGAIN-1", "AGAIN-1")
+    page.reload()
+    expect(page.get_by_text("1 of 3")).to_be_visible()
+
+
+@pytest.mark.browser_context_args(viewport={"width": 390, "height": 844}, has_touch=True)
+def test_on_a_phone_nothing_is_wider_than_the_window(page, works_clock):
+    for number, until in enumerate(
+        ("isolate.locks", "prove_dead.L1-E", "winding_resistance.3-1", "insulation.60", "discharge.volts")
+    ):
+        walk_to(page, works_clock, f"PHONE-{number}", until)
+        assert page.evaluate("document.documentElement.scrollWidth") <= 390, until
+    walk_to(page, works_clock, "PHONE-9", "winding_resistance.3-1")
+    keep_box = page.get_by_role("button", name="Keep").bounding_box()
+    assert keep_box["y"] + keep_box["height"] <= 844
+    page.get_by_text("Circuit", exact=True).click()
+    expect(page.locator("svg.circuit")).to_be_visible()
+    for path in ("/", "/motors", "/motors/DD-207", "/jobs", "/motors/new"):
+        page.goto(path)
+        assert page.evaluate("document.documentElement.scrollWidth") <= 390, path
+
+
+@pytest.mark.browser_context_args(viewport={"width": 640, "height": 400})
+def test_at_200_percent_zoom_everything_can_be_reached(page):
+    """A 1280 x 800 window at 200 % is 640 x 400 CSS pixels."""
+    for path in ("/", "/motors", "/motors/DD-207", "/jobs", "/motors/new"):
+        page.goto(path)
+        assert page.evaluate("document.documentElement.scrollWidth") <= 640, path
+    page.goto("/jobs")
+    page.get_by_role("link", name=re.compile("LK-301")).first.click()
+    button = page.get_by_role("button", name=re.compile("Keep|Done"))
+    button.scroll_into_view_if_needed()
+    expect(button).to_be_in_viewport()
+
+
+def test_the_hold_draws_its_curve(page, works_clock):
+    walk_to(page, works_clock, "HOLD-1", "discharge.off")
+    expect(page.get_by_role("img", name="Insulation resistance against time").first).to_be_visible()
+    expect(page.get_by_text("500 V DC on the winding. Stand clear.")).to_be_visible()
+    expect(page.get_by_text("at 1040").first).to_be_visible()

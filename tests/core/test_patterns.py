@@ -1,0 +1,66 @@
+"""Fault patterns of three line readings."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from grimcoil.core.resistance.patterns import patterns
+from grimcoil.core.resistance.phases import delta_lines, delta_phases, wye_phases
+
+
+def found(ohms, connection=None, balanced=False):
+    return [(p.pattern, p.phase, p.internal_connection) for p in patterns(ohms, balanced, connection, 0.02)]
+
+
+def test_balanced():
+    assert found([4.8, 4.8, 4.8], balanced=True) == [("balanced", None, None)]
+
+
+def test_one_pair_sound_two_open():
+    assert found([4.8, None, None]) == [("open-phase", "3", "wye"), ("lead-open-delta", "3", "delta")]
+    assert found([None, 4.8, None], "wye") == [("open-phase", "1", "wye")]
+    assert found([None, None, 4.8], "delta") == [("lead-open-delta", "2", "delta")]
+
+
+def test_all_open_and_the_impossible_single_open():
+    assert found([None] * 3) == [("all-open", None, None)]
+    assert found([4.8, 4.8, None]) == [("unclassified", None, None)]
+
+
+def test_open_coil_of_a_delta_reads_two_to_one_to_one():
+    assert found(list(delta_lines(7.2, 7.2, 7.2)), balanced=True)[0][0] == "balanced"
+    assert found([14.4, 7.2, 7.2])[0] == ("open-coil-delta", "1-2", "delta")
+
+
+@pytest.mark.parametrize(("odd", "phase"), [(0, "1"), (1, "2"), (2, "3")])
+def test_wye_phase_with_shorted_turns_is_named(odd, phase):
+    a, b, c = (2.4 * (0.88 if i == odd else 1) for i in range(3))
+    got = patterns([a + b, b + c, c + a], False, "wye", 0.02)
+    assert [(p.pattern, p.phase) for p in got] == [("shorted-turns", phase)]
+    assert got[0].deviation_percent == pytest.approx(-12)
+
+
+@pytest.mark.parametrize(("odd", "side"), [(0, "1-2"), (1, "2-3"), (2, "3-1")])
+def test_delta_side_with_shorted_turns_is_named(odd, side):
+    sides = [7.2 * (0.88 if i == odd else 1) for i in range(3)]
+    got = patterns(list(delta_lines(*sides)), False, "delta", 0.02)
+    assert [(p.pattern, p.phase) for p in got] == [("shorted-turns", side)]
+    assert got[0].deviation_percent == pytest.approx(-12)
+
+
+def test_where_ohms_cannot_tell_both_readings_stand():
+    assert found([4.512, 4.8, 4.512]) == [("shorted-turns", "1", "wye"), ("poor-joint", "2-3", "delta")]
+
+
+def test_poor_joint_in_a_wye():
+    assert found([5.0, 5.0, 4.8], "wye") == [("poor-joint", "2", "wye")]
+
+
+three = st.tuples(*[st.floats(0.05, 50)] * 3)
+
+
+@given(three)
+def test_wye_and_delta_come_back_from_their_lines(phases):
+    a, b, c = phases
+    assert wye_phases(a + b, b + c, c + a) == pytest.approx(phases)
+    assert delta_phases(*delta_lines(*phases)) == pytest.approx(phases, rel=1e-6)

@@ -1,0 +1,73 @@
+"""Plausibility of nameplates (handbook chapter 2)."""
+
+import pytest
+
+from grimcoil.core.errors import RecordRefusal
+from grimcoil.core.plate import (
+    FULL_LOAD_460_A,
+    HP_W,
+    Plate,
+    check_plate,
+    check_system,
+    expected_current_a,
+    parse_power,
+    pole_number,
+)
+
+GOOD = Plate((230, 460), (42, 21), 460, 60, 15 * HP_W, 1755, 1.15)
+
+
+def codes(plate):
+    return [finding.code for finding in check_plate(plate)]
+
+
+def test_a_plate_that_agrees_with_itself_has_no_findings():
+    assert codes(GOOD) == []
+
+
+@pytest.mark.parametrize(
+    ("changes", "code"),
+    [
+        ({"full_load_current_a": (42, 24)}, "plate-currents-ratio"),
+        ({"speed_rpm": 1650}, "plate-speed"),
+        ({"speed_rpm": 3700}, "plate-speed"),
+        ({"speed_rpm": 1800}, "plate-speed"),
+        ({"full_load_current_a": (12, 6)}, "plate-current-power"),
+        ({"connected_voltage_v": 400}, "plate-connected-voltage"),
+    ],
+)
+def test_each_rule_finds_its_misreading_and_says_the_figures(changes, code):
+    plate = Plate(**{**{n: getattr(GOOD, n) for n in GOOD.__slots__}, **changes})
+    found = check_plate(plate)
+    assert code in [f.code for f in found]
+    assert all(any(c.isdigit() for c in f.text) for f in found)
+
+
+@pytest.mark.parametrize(
+    ("rpm", "hz", "poles"), [(1755, 60, 4), (505, 60, 14), (975, 50, 6), (2960, 50, 2), (3700, 60, None)]
+)
+def test_poles_from_speed(rpm, hz, poles):
+    assert pole_number(rpm, hz) == poles
+
+
+def test_motor_on_the_wrong_system():
+    assert check_system(GOOD, 480) is None
+    assert check_system(GOOD, 400).code == "plate-system-voltage"
+    assert check_system(GOOD, None) is None
+
+
+@pytest.mark.parametrize(("text", "watts"), [("15 hp", 15 * HP_W), ("11 kW", 11000), ("0,75 kW", 750), ("750 W", 750)])
+def test_power(text, watts):
+    assert parse_power(text) == pytest.approx(watts)
+
+
+@pytest.mark.parametrize("text", ["", "11", "eleven kW", "-2 kW", "0 kW", "99999999 kW"])
+def test_power_refused(text):
+    with pytest.raises(RecordRefusal, match="kW"):
+        parse_power(text)
+
+
+@pytest.mark.parametrize(("hp", "amps"), FULL_LOAD_460_A.items())
+def test_expected_current_is_the_tables(hp, amps):
+    assert expected_current_a(hp * HP_W, 460) == pytest.approx(amps)
+    assert expected_current_a(hp * HP_W, 230) == pytest.approx(2 * amps)

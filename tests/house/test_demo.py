@@ -1,0 +1,51 @@
+"""The demo's scenario: seeded, believable, and every story tells what it should."""
+
+import pytest
+from sqlalchemy import select
+
+from demo.scenario import seed
+from demo.works import MOTORS
+from grimcoil.store.tables import Job, Motor, MotorState
+from tests.support import NOW
+
+TOLD = ("BW-121", "PP-122", "PP-140", "DD-207", "LK-331", "PP-118", "BW-114", "ST-019")
+
+
+@pytest.fixture
+def states(store):
+    with store.begin() as session:
+        seed(session, NOW, [made for made in MOTORS if made.tag in TOLD])
+    with store() as session:
+        return {tag: state for tag, state in session.execute(select(Motor.tag, MotorState).outerjoin(MotorState))}
+
+
+def test_the_works_are_large_enough():
+    assert len(MOTORS) >= 30
+    tested = [m for m in MOTORS if m.years]
+    assert all(3 <= m.years <= 8 for m in tested)
+    assert len({m.tag for m in MOTORS}) == len({m.place for m in MOTORS}) == len(MOTORS)
+
+
+def test_each_story_shows(states, store):
+    assert states["BW-121"].r40_high_mohm is None  # over-range only
+    assert states["PP-122"].verdict == "act"  # shorted phase
+    assert states["PP-140"].verdict == "unproven"  # coarse meter
+    assert "meets 5 MΩ" in states["DD-207"].why  # falling
+    assert states["LK-331"].verdict == "act"  # wet
+    assert states["ST-019"] is None  # never tested
+    with store() as session:
+        windings = set(session.scalars(select(Job.winding_id).join(Motor).where(Motor.tag == "PP-118")))
+        open_jobs = session.scalars(select(Motor.tag).join(Job).where(Job.state == "open")).all()
+    assert len(windings) == 2  # rewound
+    assert open_jobs == ["BW-114"]
+
+
+def test_seeded_twice_it_is_the_same(states, store):
+    first = {tag: s.r40_low_mohm for tag, s in states.items() if s}
+    with store.begin() as session:
+        for table in reversed(Motor.metadata.sorted_tables):
+            session.execute(table.delete())
+        seed(session, NOW, [made for made in MOTORS if made.tag in TOLD])
+    with store() as session:
+        again = dict(session.execute(select(Motor.tag, MotorState.r40_low_mohm).join(MotorState)).all())
+    assert again == first

@@ -1,0 +1,77 @@
+"""Rules of the house that no linter knows."""
+
+import ast
+import re
+from pathlib import Path
+
+import pytest
+
+from grimcoil.core.vocabulary import QUANTITIES
+from grimcoil.settings import Settings
+
+ROOT = Path(__file__).parents[2]
+CORE = sorted((ROOT / "src/grimcoil/core").rglob("*.py"))
+TEMPLATES = sorted((ROOT / "src/grimcoil/web/templates").rglob("*.html"))
+FORBIDDEN_CALLS = {"open", "print", "input", "exec", "eval"}
+FORBIDDEN_ATTRIBUTES = {"now", "utcnow", "today"}
+
+
+@pytest.mark.parametrize("path", CORE, ids=lambda p: p.stem)
+def test_core_neither_reads_the_clock_nor_speaks_to_the_world(path):
+    for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+        if isinstance(node, ast.Call):
+            name = node.func.id if isinstance(node.func, ast.Name) else ""
+            assert name not in FORBIDDEN_CALLS, f"{path.name}:{node.lineno}"
+            attribute = node.func.attr if isinstance(node.func, ast.Attribute) else ""
+            assert attribute not in FORBIDDEN_ATTRIBUTES, f"{path.name}:{node.lineno}"
+
+
+@pytest.mark.parametrize("path", TEMPLATES, ids=lambda p: p.stem)
+def test_templates_hold_no_inline_style_or_script(path):
+    text = path.read_text(encoding="utf-8")
+    assert not re.search(r"\sstyle=|\son[a-z]+=|hx-on|javascript:", text)
+    assert not re.search(r"<script(?![^>]*src=)", text)
+    assert not re.search(r"""(?:src|href|action)=["']https?:""", text)
+
+
+def test_only_drawings_and_marks_are_printed_unescaped():
+    unescaped = {
+        match for path in TEMPLATES for match in re.findall(r"\{\{\s*([^}]*?)\|safe", path.read_text(encoding="utf-8"))
+    }
+    drawn = {"marks", "scale", "state.spark", "wide", "small", "life[0]", "life[1]"}
+    assert unescaped <= drawn | {"v.drawing.wide", "v.drawing.phone_box", "v.drawing.phone_circuit"}
+
+
+def test_every_setting_has_its_line():
+    page = (ROOT / "docs/settings.md").read_text(encoding="utf-8")
+    for name in Settings.model_fields:
+        assert f"`GRIMCOIL_{name.upper()}`" in page
+
+
+def test_the_vocabulary_has_each_quantity_once_and_documented():
+    names = [quantity.name for quantity in QUANTITIES]
+    assert len(names) == len(set(names))
+    page = (ROOT / "docs/vocabulary.md").read_text(encoding="utf-8")
+    for name in names:
+        assert f"`{name}`" in page
+
+
+def test_built_files_come_with_their_licences():
+    licences = {p.name for p in (ROOT / "src/grimcoil/web/static/licences").iterdir()}
+    assert {"bootstrap.txt", "htmx.txt", "atkinson-hyperlegible-next.txt", "atkinson-hyperlegible-mono.txt"} <= licences
+
+
+def test_locked_packages_have_hashes():
+    for lock in ("requirements.lock", "requirements-dev.lock"):
+        text = (ROOT / lock).read_text(encoding="utf-8")
+        pins = re.findall(r"^[a-z0-9-]+(?:\[[a-z,]+\])?==", text, re.MULTILINE)
+        assert len(pins) > 10
+        assert text.count("--hash=sha256:") >= len(pins)
+
+
+def test_pictures_in_the_readme_exist():
+    readme = (ROOT / "README.md").read_text(encoding="utf-8")
+    pictures = re.findall(r"\((docs/screenshots/[^)]+\.png)\)", readme)
+    assert pictures
+    for picture in pictures:
+        assert (ROOT / picture).is_file()

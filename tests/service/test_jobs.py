@@ -1,0 +1,243 @@
+"""The verbs of a job on a real database: what is kept, what is refused, what a double tap does."""
+
+from concurrent.futures import ThreadPoolExecutor
+
+import pytest
+from sqlalchemy import select
+
+from grimcoil.core.errors import AlreadyKept, GateClosed, ReadingRefusal, RecordRefusal, Refusal, Unknown
+from grimcoil.service.jobs import Start, decide, keep, open_bench, overrule, sign, start_job, take_back
+from grimcoil.store.tables import EntryRow, Job, MotorState
+from tests.support import EVEN, MADE_SAFE, PROVED_DEAD, TO_HOLD, TO_RESISTANCE, WHOLE_JOB, walk
+
+
+def rows(store, job):
+    with store() as session:
+        return session.scalars(select(EntryRow).where(EntryRow.job_id == job).order_by(EntryRow.seq)).all()
+
+
+def put_all(put, clock, script):
+    walk(put, clock, [(place, text, 5) for place, text in script])
+
+
+def test_a_whole_job_from_start_to_signature(store, job, put, clock):
+    walk(put, clock, WHOLE_JOB)
+    bench = open_bench(store, job, clock())
+    assert bench.state.step.key == "decision"
+    assert bench.whole.decision.action == "return"
+    decide(store, job, "return", "", "A. Tester", clock())
+    signed = sign(store, job, "A. Tester", clock())
+    assert signed.state.signed
+    with store() as session:
+        row = session.get(Job, job)
+        state = session.get(MotorState, row.motor_id)
+        assert row.assessment["decision"]["action"] == "return"
+        assert row.core_version
+        assert row.r40_low_mohm == row.r40_high_mohm == pytest.approx(520 * 0.7622, rel=1e-3)
+        assert state.verdict == "sound"
+        assert state.r_reference_ohm == pytest.approx(0.5347 * 259.5 / 254.5, rel=1e-3)
+        assert "<svg" in state.spark
+
+
+def test_readings_are_stored_as_typed(store, job, put, clock):
+    put_all(put, clock, TO_RESISTANCE)
+    put("winding_resistance.1-2", " 534,4 mΩ ")
+    last = rows(store, job)[-1]
+    assert (last.text, last.unit, last.shown, last.bound, last.who) == ("534,4 mΩ", "Ω", "value", "exact", "A. Tester")
+    assert last.low == last.high == 0.5344
+    assert last.digit == 0.0001
+    assert last.at == clock()
+
+
+def test_a_bound_is_stored_as_a_bound(store, job, put, clock):
+    put_all(put, clock, TO_HOLD)
+    clock.pass_(30)
+    put("insulation.30", ">550M")
+    last = rows(store, job)[-1]
+    assert (last.low, last.high, last.bound) == (550e6, None, "above")
+
+
+@pytest.mark.parametrize(
+    ("text", "refusal"),
+    [
+        ("abc", ReadingRefusal),
+        ("4..2", ReadingRefusal),
+        ("OLL", ReadingRefusal),
+        ("-1", ReadingRefusal),
+        ("410M", ReadingRefusal),
+    ],
+)
+def test_unreadable_readings_keep_nothing(store, job, put, clock, text, refusal):
+    put_all(put, clock, TO_RESISTANCE)
+    before = len(rows(store, job))
+    with pytest.raises(refusal):
+        put("winding_resistance.1-2", text)
+    assert len(rows(store, job)) == before
+
+
+def test_zero_to_frame_is_asked(store, job, put, clock):
+    put_all(put, clock, TO_HOLD)
+    clock.pass_(60)
+    with pytest.raises(Refusal, match="short"):
+        put("insulation.60", "0")
+    assert put("insulation.60", "short").whole.decision.action == "rewind-or-replace"
+
+
+def test_a_double_tap_keeps_once(store, job, put):
+    put("isolate.tag", "BW-1", token="same-token")
+    put("isolate.tag", "BW-1", token="same-token")
+    assert len(rows(store, job)) == 1
+
+
+def test_the_same_text_from_a_second_tab_changes_nothing(store, job, put):
+    put("isolate.tag", "BW-1")
+    put("isolate.tag", "BW-1")
+    assert len(rows(store, job)) == 1
+
+
+def test_another_value_from_a_second_tab_is_told_and_not_lost_silently(store, job, put, clock):
+    put_all(put, clock, (*TO_RESISTANCE, EVEN[0]))
+    with pytest.raises(AlreadyKept, match="take that back first") as told:
+        put("winding_resistance.1-2", "0.6")
+    assert "A. Tester" in told.value.found
+
+
+def test_two_tabs_at_once_keep_one(store, job, clock):
+    def tap(number):
+        try:
+            keep(store, job, "isolate.tag", "BW-1", "A. Tester", f"tab-token-{number}", clock())
+        except Refusal as refusal:
+            return refusal
+        return None
+
+    with ThreadPoolExecutor(4) as pool:
+        list(pool.map(tap, range(8)))
+    assert len(rows(store, job)) == 1
+
+
+def test_the_wrong_motor_is_refused(put):
+    with pytest.raises(RecordRefusal, match="this job is for BW-1"):
+        put("isolate.tag", "BW-2")
+
+
+def test_steps_out_of_order_keep_nothing(store, job, put):
+    with pytest.raises(GateClosed):
+        put("winding_resistance.1-2", "0.5")
+    with pytest.raises(Unknown):
+        put("no.place", "0.5")
+    assert rows(store, job) == []
+
+
+def test_taking_back_marks_and_never_deletes(store, job, put, clock):
+    put("isolate.tag", "BW-1")
+    take_back(store, job, 1, "B. Other", clock())
+    take_back(store, job, 1, "C. Third", clock())
+    kept = rows(store, job)
+    assert [(r.text, r.taken_back_by) for r in kept] == [("BW-1", "B. Other")]
+    put("isolate.tag", "BW-1")
+    assert [r.taken_back_at is None for r in rows(store, job)] == [False, True]
+
+
+def test_a_reason_stays_on_the_record(store, job, put, clock):
+    put_all(put, clock, (*MADE_SAFE, *PROVED_DEAD))
+    with pytest.raises(RecordRefusal, match="say why"):
+        overrule(store, job, "as_found", " ", "A. Tester", "skip-token-1", clock())
+    bench = overrule(store, job, "as_found", "Spare motor on the bench", "A. Tester", "skip-token-2", clock())
+    overrule(store, job, "as_found", "Spare motor on the bench", "A. Tester", "skip-token-2", clock())
+    assert bench.state.step.key == "instrument_check"
+    assert [r.text for r in rows(store, job) if r.kind == "overrule"] == ["Spare motor on the bench"]
+
+
+@pytest.mark.parametrize("hard", ["prove_dead", "discharge"])
+def test_hard_gates_take_no_reason(store, job, put, clock, hard):
+    put_all(put, clock, MADE_SAFE)
+    with pytest.raises(GateClosed):
+        overrule(store, job, hard, "I am sure", "A. Tester", "skip-token-3", clock())
+
+
+def test_an_open_winding_stops_the_insulation_test_unless_reasoned(store, job, put, clock):
+    opened = [(p, "OL" if p.endswith(("2-3", "3-1")) else t) for p, t in TO_HOLD[:-1]]
+    put_all(put, clock, opened)
+    with pytest.raises(GateClosed, match="open") as stopped:
+        put("insulation.on", "confirmed")
+    assert stopped.value.can_overrule
+    overrule(store, job, "insulation.on", "Looking for the earth fault", "A. Tester", "stop-token-1", clock())
+    assert put("insulation.on", "confirmed").state.gates.voltage_is_on
+
+
+def test_a_failed_motor_is_not_run_unless_reasoned(store, job, put, clock):
+    script = [(p, "1.2M" if p in ("insulation.30", "insulation.60") else t, s) for p, t, s in WHOLE_JOB]
+    stop_at = [p for p, _, _ in script].index("supply_voltage.restored")
+    walk(put, clock, script[:stop_at])
+    with pytest.raises(GateClosed, match="must not run"):
+        put("supply_voltage.restored", "confirmed")
+
+
+def test_the_countdown_shows_on_every_page_and_goes_when_done(store, job, put, clock):
+    walk(put, clock, WHOLE_JOB[: [p for p, _, _ in WHOLE_JOB].index("discharge.volts")])
+    with store() as session:
+        due = session.get(Job, job).discharge_due_at
+    assert 0 < (due - clock()).total_seconds() <= 4 * 62 + 1
+    clock.pass_(260)
+    put("discharge.volts", "0")
+    with store() as session:
+        assert session.get(Job, job).discharge_due_at is None
+
+
+def test_deciding_otherwise_needs_a_reason(store, job, put, clock):
+    walk(put, clock, WHOLE_JOB)
+    with pytest.raises(RecordRefusal, match="say why"):
+        decide(store, job, "replace", "", "A. Tester", clock())
+    with pytest.raises(RecordRefusal):
+        decide(store, job, "burn", "because", "A. Tester", clock())
+    assert decide(store, job, "replace", "No spare for the frame", "A. Tester", clock()).job.decided_action == "replace"
+
+
+def test_nothing_changes_after_the_signature(store, job, put, clock):
+    walk(put, clock, WHOLE_JOB)
+    with pytest.raises(Refusal, match="decide first"):
+        sign(store, job, "A. Tester", clock())
+    decide(store, job, "return", "", "A. Tester", clock())
+    sign(store, job, "A. Tester", clock())
+    with pytest.raises(GateClosed, match="signed"):
+        put("line_current.L1", "3")
+    with pytest.raises(GateClosed, match="signed"):
+        take_back(store, job, 1, "A. Tester", clock())
+    with pytest.raises(GateClosed, match="signed"):
+        decide(store, job, "return", "", "A. Tester", clock())
+    assert sign(store, job, "B. Other", clock()).job.signed_by == "A. Tester"
+
+
+def test_signing_needs_a_discharged_winding(store, job, put, clock):
+    put_all(put, clock, TO_HOLD)
+    with pytest.raises(GateClosed, match="can't be overruled"):
+        decide(store, job, "return", "", "A. Tester", clock())
+
+
+def test_starting_twice_starts_one(store, motor, clock):
+    first = start_job(store, Start(motor, "A. Tester", "start-token-9"), clock())
+    assert start_job(store, Start(motor, "A. Tester", "start-token-9"), clock()) == first
+    assert start_job(store, Start(motor, "B. Other", "start-token-10"), clock()) == first
+
+
+@pytest.mark.parametrize(
+    ("start", "refusal"),
+    [
+        (Start("NO-1", "A. Tester", "start-token-2"), Unknown),
+        (Start("BW-1", " ", "start-token-3"), RecordRefusal),
+        (Start("BW-1", "A. Tester", "start-token-4", criteria="mine"), RecordRefusal),
+    ],
+)
+def test_bad_starts(store, motor, clock, start, refusal):
+    with pytest.raises(refusal):
+        start_job(store, start, clock())
+
+
+def test_expected_resistance_comes_from_the_last_job(store, motor, put, clock, job):
+    walk(put, clock, WHOLE_JOB)
+    decide(store, job, "return", "", "A. Tester", clock())
+    sign(store, job, "A. Tester", clock())
+    again = start_job(store, Start(motor, "A. Tester", "start-token-20"), clock())
+    for number, (place, text) in enumerate(TO_RESISTANCE):
+        keep(store, again, place, text, "A. Tester", f"again-{number:04}", clock())
+    assert open_bench(store, again, clock()).expected_ohm() == pytest.approx(0.5347, rel=1e-3)

@@ -1,0 +1,108 @@
+"""Shared by the tests: readings by text, the routine job by script, a clock that the test moves."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from datetime import UTC, datetime, timedelta
+from itertools import count
+
+from grimcoil.core.fields import FIELDS, INSULATION, WINDING
+from grimcoil.core.procedure.entries import Entry, EntryKind
+from grimcoil.core.procedure.steps import SLOTS, Kind
+from grimcoil.core.readings import Reading, parse_reading
+from grimcoil.core.subject import Timed
+
+NOW = datetime(2026, 11, 24, 8, 0, tzinfo=UTC)
+
+
+class Clock:
+    """Time that passes only when told to."""
+
+    def __init__(self, now: datetime = NOW) -> None:
+        self.now = now
+
+    def __call__(self) -> datetime:
+        return self.now
+
+    def pass_(self, seconds: float) -> None:
+        self.now += timedelta(seconds=seconds)
+
+
+def ohms(*texts: str) -> dict[str, Reading]:
+    return {pair: parse_reading(text, WINDING) for pair, text in zip(("1-2", "2-3", "3-1"), texts, strict=True)}
+
+
+def series(*points: tuple[float, str]) -> tuple[Timed, ...]:
+    return tuple(Timed(t, parse_reading(text, INSULATION)) for t, text in points)
+
+
+MADE_SAFE = (
+    ("isolate.tag", "BW-1"),
+    ("isolate.locks", "Disconnect"),
+    ("isolate.tried", "confirmed"),
+)
+PROVED_DEAD = (
+    ("prove_dead.before", "480"),
+    *((f"prove_dead.{key}", "0.1") for key in ("L1-L2", "L2-L3", "L3-L1", "L1-E", "L2-E", "L3-E")),
+    ("prove_dead.after", "481"),
+)
+LIFTED = tuple((f"as_found.lead-{n}", f"L{n}") for n in "123")
+CHECKED = (
+    ("instrument_check.leads-shorted", "0.000"),
+    ("instrument_check.leads-apart", "OL"),
+    ("instrument_check.insulation-shorted", "0"),
+)
+WARM = (("temperature.winding", "20"), ("temperature.ambient", "20"), ("temperature.humidity", "50"))
+EVEN = (
+    ("winding_resistance.1-2", "0.5344"),
+    ("winding_resistance.2-3", "0.5350"),
+    ("winding_resistance.3-1", "0.5347"),
+)
+TO_RESISTANCE = (*MADE_SAFE, *PROVED_DEAD, *LIFTED, *CHECKED, *WARM)
+TO_HOLD = (*TO_RESISTANCE, *EVEN, ("insulation.volts", "500"), ("insulation.on", "confirmed"))
+LIVE = (
+    ("supply_voltage.restored", "confirmed"),
+    ("supply_voltage.L1-L2", "480"),
+    ("supply_voltage.L2-L3", "479"),
+    ("supply_voltage.L3-L1", "481"),
+    ("line_current.L1", "17.2"),
+    ("line_current.L2", "17.3"),
+    ("line_current.L3", "17.1"),
+)
+
+# place, text, seconds that pass before it
+WHOLE_JOB: tuple[tuple[str, str, float], ...] = (
+    *((place, text, 5) for place, text in TO_HOLD),
+    ("insulation.30", "390M", 30),
+    ("insulation.60", "520M", 30),
+    ("discharge.off", "confirmed", 2),
+    ("discharge.volts", "0", 260),
+    ("reconnect.as-found", "confirmed", 10),
+    *((place, text, 10) for place, text in LIVE),
+)
+
+
+def entries(script: Iterable[tuple[str, str]], start: datetime = NOW, every_s: float = 5) -> list[Entry]:
+    """Entries as they would be stored, evenly spaced."""
+    numbers = count(1)
+    return [
+        entry(next(numbers), place, text, start + timedelta(seconds=i * every_s))
+        for i, (place, text) in enumerate(script)
+    ]
+
+
+def entry(seq: int, place: str, text: str, at: datetime, taken_back: bool = False) -> Entry:
+    slot = SLOTS[place][1] if place in SLOTS else None
+    if slot is None:
+        return Entry(seq, place, EntryKind.OVERRULE, text, at, "A. Tester", None, taken_back)
+    if slot.kind is not Kind.READING:
+        return Entry(seq, place, EntryKind.NOTE, text, at, "A. Tester", None, taken_back)
+    reading = parse_reading(text, FIELDS[slot.field])
+    return Entry(seq, place, EntryKind.READING, text, at, "A. Tester", reading, taken_back)
+
+
+def walk(keep: Callable[[str, str], object], clock: Clock, script: Iterable[tuple[str, str, float]]) -> None:
+    """Keep a script through a service or a page, letting time pass."""
+    for place, text, seconds in script:
+        clock.pass_(seconds)
+        keep(place, text)

@@ -1,0 +1,195 @@
+"""The Job pages over HTTP: full-page forms (no script) and fragments, bad input, query counts."""
+
+from html import unescape
+
+import pytest
+from sqlalchemy import event
+
+from tests.service.conftest import PLATE
+from tests.support import MADE_SAFE, PROVED_DEAD, TO_RESISTANCE, WHOLE_JOB, walk
+
+HTMX = {"hx-request": "true"}
+
+
+@pytest.fixture
+def job(client):
+    client.post("/motors/new", data=PLATE)
+    start = {"tag": "BW-1", "who": "A. Tester", "token": "start-token-1"}
+    return client.post("/jobs/start", data=start).headers["location"]
+
+
+@pytest.fixture
+def put(client, job):
+    tokens = iter(range(10_000))
+
+    def post(place, text, **headers):
+        data = {"place": place, "text": text, "token": f"web-token-{next(tokens)}"}
+        return client.post(f"{job}/keep", data=data, headers=headers)
+
+    return post
+
+
+def put_all(put, clock, script):
+    walk(put, clock, [(place, text, 5) for place, text in script])
+
+
+def test_the_whole_job_by_full_page_forms(client, job, put, clock):
+    for place, text, seconds in WHOLE_JOB:
+        clock.pass_(seconds)
+        answer = put(place, text)
+        assert (answer.status_code, answer.headers["location"]) == (303, job), place
+    decision = client.get(job).text
+    assert "Return to service" in decision
+    assert client.post(f"{job}/decide", data={"action": "return"}).status_code == 303
+    assert client.post(f"{job}/sign", data={"who": "A. Tester"}).status_code == 303
+    assert "Signed by A. Tester" in client.get(job).text
+    sheet = client.get(f"{job}/sheet").text
+    for shown in ("0.5344", "520M", "Field, general, version 1", "Signed", "IEEE 43", "× 0.7622"):
+        assert shown in sheet
+    assert "396" in client.get("/motors").text
+    assert "/sheet" in client.get("/jobs").text
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [
+        ("abc", "no winding resistance that can be read"),
+        ("4..2", "one decimal sign"),
+        ("OLL", "no winding resistance that can be read"),
+        ("-3", "never below zero"),
+        ("410M", "makes no sense here"),
+        ("1,200", "decimal or a thousands sign"),
+        ("", "type the winding resistance"),
+        ("9" * 500, "at most 40 characters"),
+    ],
+)
+@pytest.mark.parametrize("headers", [{}, HTMX])
+def test_unreadable_readings_are_told_at_the_field_with_what_was_typed(put, clock, text, says, headers):
+    put_all(put, clock, TO_RESISTANCE)
+    answer = put("winding_resistance.1-2", text, **headers)
+    body = unescape(answer.text)
+    assert answer.status_code == 422
+    assert says in body
+    assert 'aria-invalid="true"' in body
+    assert f'value="{text}"' in body
+    assert ("<!doctype html>" in body) == (not headers)
+
+
+def test_choices_are_keys_that_keep(client, job, put, clock):
+    put_all(put, clock, TO_RESISTANCE)
+    body = put("winding_resistance.1-2", "410M").text
+    assert 'name="quick" value="410 mΩ"' in body
+    data = {"place": "winding_resistance.1-2", "text": "410M", "quick": "410 mΩ", "token": "quick-token"}
+    assert client.post(f"{job}/keep", data=data).status_code == 303
+    assert "410 mΩ" in client.get(f"{job}?at=winding_resistance").text
+
+
+def test_out_of_order_is_told_and_nothing_kept(put):
+    answer = put("line_current.L1", "17.2")
+    assert answer.status_code == 409
+    assert "isn&#39;t finished" in answer.text
+    assert 'value="17.2"' in answer.text
+
+
+def test_a_stop_offers_a_reason_field_a_gate_does_not(put, clock):
+    put_all(put, clock, MADE_SAFE)
+    gate = put("winding_resistance.1-2", "0.5")
+    assert gate.status_code == 409
+    assert "can&#39;t be overruled" in gate.text
+    put_all(put, clock, PROVED_DEAD)
+    order = put("temperature.winding", "20")
+    assert "Go on with a reason" in order.text
+
+
+def test_posting_the_same_form_twice_is_harmless(client, job):
+    data = {"place": "isolate.tag", "text": "BW-1", "token": "same-token"}
+    assert [client.post(f"{job}/keep", data=data).status_code for _ in range(2)] == [303, 303]
+    assert client.get(f"{job}/sheet").text.count(">BW-1 ") == 1
+
+
+def test_the_fragment_for_htmx_is_part_of_the_page(put):
+    answer = put("isolate.tag", "BW-1", **HTMX)
+    assert answer.status_code == 200
+    assert answer.text.lstrip().startswith("<div")
+    assert 'id="live"' in answer.text
+
+
+def test_echo_says_back_and_stores_nothing(client, job, put, clock):
+    put_all(put, clock, TO_RESISTANCE)
+    page = client.get(f"{job}/_echo", params={"place": "winding_resistance.1-2", "text": "0.534"})
+    assert "0.534 ohms" in page.text
+    assert "sc-needle" in page.text
+    assert "no winding resistance" in client.get(f"{job}/_echo?place=winding_resistance.1-2&text=abc").text
+    assert client.get(f"{job}/_echo?place=winding_resistance.1-2").status_code == 200
+    assert "0 of 3" in client.get(job).text
+
+
+def test_take_back_and_skip_by_form(client, job, put, clock):
+    put("isolate.tag", "BW-1")
+    assert client.post(f"{job}/take-back", data={"seq": "1"}).status_code == 303
+    assert "0 of 3" in client.get(job).text
+    skip = {"key": "isolate", "reason": "On the bench", "token": "skip-token-1"}
+    assert client.post(f"{job}/overrule", data=skip).status_code == 303
+    assert client.post(f"{job}/overrule", data=skip | {"key": "prove_dead", "token": "skip-token-2"}).status_code == 409
+    assert "2 Prove dead" in client.get(job).text
+
+
+@pytest.mark.parametrize("extra", [{"surprise": "1"}, {"token": "x"}])
+def test_fields_no_form_has_are_refused(client, job, extra):
+    data = {"place": "isolate.tag", "text": "BW-1", "token": "some-token"} | extra
+    assert client.post(f"{job}/keep", data=data).status_code == 422
+
+
+def test_the_discharge_follows_to_every_page(client, job, put, clock):
+    walk(put, clock, WHOLE_JOB[: [p for p, _, _ in WHOLE_JOB].index("discharge.volts")])
+    for page in ("/", "/motors", "/jobs", "/motors/BW-1"):
+        assert "shorted to frame" in client.get(page).text
+    early = put("discharge.volts", "0")
+    assert early.status_code == 409
+    assert "left shorted to frame" in early.text
+
+
+def test_a_bad_start_keeps_what_was_typed(client):
+    answer = client.post("/jobs/start", data={"tag": "NO-9", "who": "A. Tester", "token": "start-token-7"})
+    assert answer.status_code == 404
+    assert 'value="NO-9"' in answer.text
+    assert 'value="A. Tester"' in answer.text
+
+
+@pytest.mark.parametrize(
+    ("path", "most"), [("/", 6), ("/motors", 6), ("/jobs", 6), ("/motors/BW-1", 6), ("JOB", 6), ("JOB/sheet", 6)]
+)
+def test_no_page_asks_the_database_often(client, job, path, most, engine_queries):
+    engine_queries.clear()
+    assert client.get(path.replace("JOB", job)).status_code == 200
+    assert 0 < len(engine_queries) <= most
+
+
+def test_decision_and_signature_ask_the_database_at_most_six_times(client, job, put, clock, engine_queries):
+    walk(put, clock, WHOLE_JOB)
+    for data in ({}, {"action": "return"}):
+        if data:
+            client.post(f"{job}/decide", data=data)
+        engine_queries.clear()
+        assert "Field, general" in client.get(job).text
+        assert len(engine_queries) <= 6
+
+
+def test_keeping_a_reading_asks_the_database_at_most_six_times(put, clock, engine_queries):
+    put_all(put, clock, TO_RESISTANCE)
+    engine_queries.clear()
+    assert put("winding_resistance.1-2", "0.534", **HTMX).status_code == 200
+    assert len(engine_queries) <= 6
+
+
+@pytest.fixture
+def engine_queries(client):
+    seen = []
+    engine = client.app.state.grimcoil.engine
+
+    def count(_connection, _cursor, statement, *_rest):
+        seen.append(statement)
+
+    event.listen(engine, "before_cursor_execute", count)
+    yield seen
+    event.remove(engine, "before_cursor_execute", count)

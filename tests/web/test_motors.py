@@ -1,0 +1,72 @@
+"""The register and registration over HTTP, as plain forms."""
+
+import pytest
+
+from tests.service.conftest import PLATE
+
+
+def register(client, **changes):
+    return client.post("/motors/new", data=PLATE | changes)
+
+
+def test_an_empty_site_says_the_next_thing_to_do(client):
+    assert "Add the first one" in client.get("/motors").text
+    assert "Pick a motor" in client.get("/").text
+
+
+def test_register_and_find(client):
+    answer = register(client)
+    assert (answer.status_code, answer.headers["location"]) == (303, "/motors/BW-1")
+    page = client.get("/motors/BW-1").text
+    assert "not tested yet" in page
+    assert "Beet wash" in page
+    listed = client.get("/motors").text
+    assert "BW-1" in listed
+    assert "Not tested yet" in listed
+    assert client.get("/motors?q=beet").headers["location"] == "/motors/BW-1"
+    assert "No motor matches" in client.get("/motors?q=nothing").text
+
+
+def test_refused_fields_keep_what_was_typed(client):
+    answer = register(client, rated_voltage_v="many", serial="S-77")
+    assert answer.status_code == 422
+    assert 'value="many"' in answer.text
+    assert 'value="S-77"' in answer.text
+    assert 'aria-invalid="true"' in answer.text
+
+
+def test_a_misread_plate_is_shown_back_once_then_taken(client):
+    first = register(client, speed_rpm="1650")
+    assert first.status_code == 200
+    assert "% slip" in first.text
+    key = first.text.split('name="confirmed" value="')[1].split('"')[0]
+    assert register(client, speed_rpm="1650", confirmed=key).status_code == 303
+    assert "% slip" in client.get("/motors/BW-1").text
+
+
+def test_a_confirmation_holds_only_for_the_plate_it_was_given_for(client):
+    key = register(client, speed_rpm="1650").text.split('name="confirmed" value="')[1].split('"')[0]
+    assert register(client, speed_rpm="1640", confirmed=key).status_code == 200
+
+
+def test_the_same_tag_twice(client):
+    register(client)
+    again = register(client)
+    assert again.status_code == 422
+    assert "already" in again.text
+
+
+@pytest.mark.parametrize("path", ["/motors/NO-1", "/jobs/999", "/jobs/999/sheet", "/nowhere"])
+def test_unknown_pages_are_plain_404s(client, path):
+    answer = client.get(path)
+    assert answer.status_code == 404
+    assert "Traceback" not in answer.text
+
+
+@pytest.mark.parametrize("text", ["<script>alert(1)</script>", "'; DROP TABLE motor; --", '"><svg onload=1>'])
+def test_markup_and_sql_are_shown_harmlessly(client, text):
+    register(client, position=text, serial=text)
+    for page in ("/motors", "/motors/BW-1"):
+        body = client.get(page).text
+        assert text not in body or "<" not in text
+        assert "&lt;" in body or "<" not in text
