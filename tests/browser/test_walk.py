@@ -87,7 +87,7 @@ def test_echo_needle_and_verdict_come_as_one_types(page, works_clock):
     walk_to(page, works_clock, "ECHO-1", "winding_resistance.2-3")
     page.locator("#entry").press_sequentially("0.60")
     expect(page.locator("#echo")).to_contain_text("0.6 ohms")
-    expect(page.locator("#echo")).to_contain_text("Uneven with 1-2")
+    expect(page.locator("#echo")).to_contain_text("Uneven with 1–2")
     expect(page.locator("#scale .sc-needle").first).to_be_attached()
     page.locator("#entry").fill("4..2")
     expect(page.locator("#echo")).to_contain_text("one decimal sign")

@@ -64,16 +64,16 @@ def _years(day: date) -> float:
     return day.year + (day.timetuple().tm_yday - 1) / YEAR_DAYS
 
 
-def life_plots(life: Life, small: bool = False) -> str:
-    """The whole figure as an svg element."""
-    frame = _frame(life, small)
+def life_plots(life: Life, size: str = "wide") -> str:
+    """The whole figure as an svg element; size is `wide`, `beside` (half a page) or `phone`."""
+    frame = _frame(life, size)
     parts = [_years_axis(frame, life), *_strip(frame, life), *_r40(frame, life), *_unbalance(frame, life)]
     parts += _against_first(frame, life)
     label = f"Life and trends of {life.tag}: {len(life.dots)} tests."
-    return figure(frame.width, frame.height, label, "".join(parts), "plots-small" if small else "plots")
+    return figure(frame.width, frame.height, label, "".join(parts), f"plots {size}")
 
 
-def _frame(life: Life, small: bool) -> _Frame:
+def _frame(life: Life, size: str) -> _Frame:
     tests = [d.on for d in life.dots]
     days = [*(tests or [e[0] for e in life.events]), life.today, *life.torn]
     first = math.floor(_years(min(days))) - (1 if tests and life.events else 0)
@@ -82,7 +82,9 @@ def _frame(life: Life, small: bool) -> _Frame:
         meets = crosses.get("latest") or crosses.get("on") or crosses["earliest"]
         ahead = min(date.fromisoformat(meets), life.today + timedelta(days=round(6 * YEAR_DAYS)))
     last = max(_years(life.today) + 1.2, _years(ahead) + 0.6)
-    if small:
+    if size == "beside":
+        return _Frame(600, 440, 60, 14, ((92, 228), (272, 320), (362, 404)), first, last, True)
+    if size == "phone":
         return _Frame(386, 560, 52, 10, ((118, 326), (372, 440), (486, 530)), first, last, True)
     return _Frame(880, 636, 66, 16, ((94, 336), (378, 470), (510, 596)), first, last, False)
 

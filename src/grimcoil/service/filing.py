@@ -46,6 +46,7 @@ def file_jobs(session: Session, motor: Motor, past: Sequence[PastJob]) -> list[J
         trend = judge_trend(points_of(signed, last.winding_id), least_mohm(bench.subject))
         bench = replace(bench, trend=trend)
         keep_figures(last, bench.whole)
+        last.decided_action = bench.whole.decision.action
         state = MotorState(motor_id=motor.id)
         criticality = motor.position.criticality if motor.position else "routine"
         fill_state(state, last, bench.subject, signed, trend, bench.whole, criticality)

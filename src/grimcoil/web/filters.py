@@ -50,7 +50,15 @@ def plain(value: Any) -> str:
     return "" if value is None else f"{float(value):g}"
 
 
+def nb(words: str) -> str:
+    """A figure and its unit are not torn apart at a line's end."""
+    for unit in ("%", "Ω", "mΩ", "MΩ", "V", "A", "°C"):
+        words = words.replace(f" {unit}", f"\u00a0{unit}")
+    return words
+
+
 FILTERS = {
+    "nb": nb,
     "day": day,
     "month": month,
     "clock": clock,

@@ -123,7 +123,7 @@ def _winding(slot: str, reading: Reading, kept: Kept, whole: Assessment) -> Said
     word = "Even with" if apart <= 2 else "Uneven with"
     return Said(
         Verdict.SOUND if apart <= 2 else Verdict.WATCH,
-        f"{word} {name}, {apart:.1f} % apart.",
+        f"{word} {name.replace('-', '–')}, {apart:.1f} % apart.",
     )
 
 

@@ -154,7 +154,7 @@ def echo(
             said = typed_echo(*verbs.try_entry(found, place, text, _who(request), now))
         except Refusal as refusal:
             choices = getattr(refusal, "choices", ())
-            said = Echo("unproven", refusal.sentence(), "", choices)
+            said = Echo("unproven", refusal.sentence(), choices=choices)
     scales = line_scales(found, place, slot, text.strip())
     context = {"echo": said, "scales": scales, "place": place}
     return state.templates.TemplateResponse(request, "jobs/_echo_answer.html", context)

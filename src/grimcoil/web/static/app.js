@@ -51,6 +51,7 @@ function tick() {
 document.addEventListener("keydown", key);
 document.addEventListener("htmx:afterSettle", (event) => {
   arm(document);
+  showLive();
   if (event.detail.elt?.id === "bench") {
     const box = entry();
     if (box) { box.focus(); box.setSelectionRange(box.value.length, box.value.length); }
@@ -61,5 +62,7 @@ document.addEventListener("htmx:sendError", () => {
   const live = document.getElementById("echo");
   if (live) live.textContent = "No connection: not kept. What you typed is still here; press Keep again.";
 });
+const showLive = () => document.querySelector(".pair.live")?.scrollIntoView({ block: "nearest" });
+showLive();
 arm(document);
 setInterval(tick, 500);

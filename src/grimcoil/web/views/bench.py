@@ -52,6 +52,7 @@ class Echo:
     verdict: str | None
     text: str
     next_: str = ""
+    detail: str = ""
     choices: Sequence[str] = ()
     refused: bool = False
 
@@ -158,7 +159,7 @@ def _stop_place(refusal: Refusal | None, place: str, step: Step, bench: Bench) -
 
 def _refused_echo(refusal: Refusal) -> Echo:
     choices = refusal.choices if isinstance(refusal, UnclearReading) else ()
-    return Echo(Verdict.ACT.value, refusal.sentence(), "Nothing was kept.", choices, refused=True)
+    return Echo(Verdict.ACT.value, refusal.sentence(), "Nothing was kept.", choices=choices, refused=True)
 
 
 def resting_echo(bench: Bench, slot: Slot | None) -> Echo:
@@ -180,7 +181,8 @@ def typed_echo(bench: Bench, entry: Entry) -> Echo:
     after = f"Keep it, then: {following.label}." if following else f"Keep it, then: {bench.state.step.title}."
     if said is None:
         return Echo(None, words, after)
-    return Echo(said.verdict.value, f"{words} {said.text}", after)
+    first, stop, rest = said.text.partition(". ")
+    return Echo(said.verdict.value, f"{words} {first}{stop.strip()}", after, rest)
 
 
 def spine(bench: Bench, shown: Step) -> list[SpineRow]:

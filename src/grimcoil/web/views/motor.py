@@ -18,15 +18,15 @@ EVENT_WORDS = {"built": "Built", "moved": "Moved", "rewound": "Rewound", "dried"
 def motor_life(view: MotorView, today: date) -> tuple[str, str]:
     """The plots, wide and for a phone."""
     life = _life(view, today, view.dots(), view.state.trend if view.state else None)
-    return life_plots(life), life_plots(life, small=True)
+    return life_plots(life), life_plots(life, "phone")
 
 
 def life_of(view: MotorView, bench: Bench) -> tuple[str, str]:
-    """The plots with this job included."""
+    """The plots with this job included, beside the evidence and for a phone."""
     dots = [*view.dots(), *_own_dot(view, bench)]
     trend = trend_document(bench.trend) if bench.trend else None
     life = _life(view, bench.state.now.date(), dots, trend)
-    return life_plots(life), life_plots(life, small=True)
+    return life_plots(life, "beside"), life_plots(life, "phone")
 
 
 def _life(view: MotorView, today: date, dots: list[TestDot], trend: dict[str, Any] | None) -> Life:

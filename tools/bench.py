@@ -1,0 +1,166 @@
+"""Server time of Motors, Motor, Job step and reading post against the floor; jobs a second through assess.
+
+The floor is a constant template plus SELECT 1 on the same stack. Floor and page are asked by turns, so that
+whatever else the machine does touches both. Times are taken inside the process, around the whole ASGI call.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import json
+import sys
+import time
+from collections.abc import Callable, Iterator
+from itertools import count
+from pathlib import Path
+from statistics import median
+from typing import Any
+from urllib.parse import urlencode
+
+from fastapi import Request
+from sqlalchemy import text
+
+from grimcoil.core.assessment import assess
+from grimcoil.exchange.assessments import to_document
+from grimcoil.exchange.jobs import read_job
+from grimcoil.service.jobs import Start, keep, start_job
+from grimcoil.settings import Settings
+from grimcoil.store.tables import EntryRow, Job
+from grimcoil.web.app import create_app
+from grimcoil.web.state import State, utc_now
+from tests.support import TO_RESISTANCE
+
+ROUNDS = 300
+AIM = 3.0
+
+
+def application() -> Any:
+    """The application with the floor beside its pages."""
+    app = create_app(Settings())
+    templates = app.state.grimcoil.templates
+    constant = templates.env.from_string("<!doctype html><title>Floor</title><p>A constant page.</p>")
+
+    @app.get("/_floor")
+    def floor(request: Request, state: State) -> Any:
+        from starlette.responses import HTMLResponse
+
+        with state.store() as session:
+            session.execute(text("SELECT 1"))
+        return HTMLResponse(constant.render())
+
+    return app
+
+
+async def ask(app: Any, path: str, form: dict[str, str] | None = None) -> tuple[float, int]:
+    """Milliseconds of one request, and its status."""
+    body = urlencode(form).encode() if form else b""
+    bare, _, query = path.partition("?")
+    scope = {
+        "type": "http", "asgi": {"version": "3.0"}, "http_version": "1.1", "method": "POST" if form else "GET",
+        "path": bare, "raw_path": bare.encode(), "query_string": query.encode(), "root_path": "", "scheme": "http",
+        "server": ("127.0.0.1", 80), "client": ("127.0.0.1", 1),
+        "headers": [(b"host", b"127.0.0.1"), (b"content-type", b"application/x-www-form-urlencoded"),
+                    (b"content-length", str(len(body)).encode()), (b"hx-request", b"true" if form else b"false")],
+    }  # fmt: skip
+    status = 0
+
+    async def receive() -> dict[str, Any]:
+        return {"type": "http.request", "body": body, "more_body": False}
+
+    async def send(message: dict[str, Any]) -> None:
+        nonlocal status
+        status = message.get("status", status)
+
+    start = time.perf_counter()
+    await app(scope, receive, send)
+    return 1000 * (time.perf_counter() - start), status
+
+
+def p95(values: list[float]) -> float:
+    """The 95th percentile."""
+    return sorted(values)[int(len(values) * 0.95)]
+
+
+async def measure(
+    app: Any, name: str, requests: Iterator[tuple[str, dict[str, str] | None]], after: Callable[[], None]
+) -> float:
+    """Ask floor and page by turns; print and return the ratio of their 95th percentiles."""
+    floors, pages = [], []
+    for i in range(ROUNDS + 20):
+        floor, _ = await ask(app, "/_floor")
+        path, form = next(requests)
+        page, status = await ask(app, path, form)
+        after()
+        if status != 200:
+            sys.exit(f"{name}: status {status} on {path}")
+        if i >= 20:
+            floors.append(floor)
+            pages.append(page)
+    ratio = p95(pages) / p95(floors)
+    print(
+        f"{name:14} median {median(pages):6.2f} ms  p95 {p95(pages):6.2f} ms   floor p95 {p95(floors):5.2f} ms"
+        f"   ratio {ratio:5.2f}   {'within' if ratio <= AIM else 'OVER'} {AIM:g}"
+    )
+    return ratio
+
+
+async def pages() -> None:
+    """All pages of the aim."""
+    app = application()
+    store = app.state.grimcoil.store
+    job = start_job(store, Start("SH-440", "Bench", "bench-start-token"), utc_now())
+    for number, (place, words) in enumerate(TO_RESISTANCE):
+        keep(store, job, place, "SH-440" if place == "isolate.tag" else words, "Bench", f"bench-{number:04}", utc_now())
+    tokens = count()
+
+    def posts() -> Iterator[tuple[str, dict[str, str]]]:
+        while True:
+            form = {"place": "winding_resistance.1-2", "text": "0.4862", "token": f"post-{next(tokens):06}"}
+            yield f"/jobs/{job}/keep", form
+
+    def remove() -> None:
+        with store.begin() as session:
+            session.query(EntryRow).filter_by(job_id=job, place="winding_resistance.1-2").delete()
+
+    def nothing() -> None:
+        return None
+
+    def same(path: str) -> Iterator[tuple[str, None]]:
+        while True:
+            yield path, None
+
+    await measure(app, "Motors", same("/motors"), nothing)
+    await measure(app, "Motor", same("/motors/DD-207"), nothing)
+    await measure(app, "Job step", same(f"/jobs/{job}"), nothing)
+    await measure(app, "Reading post", posts(), remove)
+    with store.begin() as session:
+        session.query(EntryRow).filter_by(job_id=job).delete()
+        session.query(Job).filter_by(id=job).delete()
+    app.state.grimcoil.engine.dispose()
+
+
+def assessing(jobs: int = 2000) -> None:
+    """Jobs a second on one core, and where the time goes."""
+    line = json.dumps(json.loads((Path(__file__).parents[1] / "docs/formats/example-job.json").read_text("utf-8")))
+    spent = {"parsing": 0.0, "core": 0.0, "writing": 0.0}
+    for _ in range(jobs):
+        a = time.perf_counter()
+        record = read_job(line)
+        b = time.perf_counter()
+        whole = assess(record)
+        c = time.perf_counter()
+        json.dumps(to_document(whole), ensure_ascii=False)
+        d = time.perf_counter()
+        spent = {
+            "parsing": spent["parsing"] + b - a,
+            "core": spent["core"] + c - b,
+            "writing": spent["writing"] + d - c,
+        }
+    total = sum(spent.values())
+    shares = ", ".join(f"{name} {100 * part / total:.0f} %" for name, part in spent.items())
+    print(f"assess         {jobs / total:6.0f} jobs/s on one core   ({shares})")
+
+
+if __name__ == "__main__":
+    asyncio.run(pages())
+    assessing()

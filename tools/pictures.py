@@ -1,0 +1,158 @@
+"""One picture per main view, from demo data with a clock of its own, into docs/screenshots. Run by bin/pictures."""
+
+from __future__ import annotations
+
+import os
+import sys
+import threading
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from datetime import UTC, datetime
+from pathlib import Path
+
+import uvicorn
+from playwright.sync_api import Page, sync_playwright
+from pydantic import SecretStr
+
+from demo.scenario import seed
+from grimcoil.settings import Settings
+from grimcoil.store.engine import make_engine, make_store
+from grimcoil.store.schema import upgrade
+from grimcoil.web.app import create_app
+from tests.conftest import fresh_database
+from tests.support import WHOLE_JOB, Clock
+
+OUT = Path(__file__).parents[1] / "docs" / "screenshots"
+ARGUMENTS = "--disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync"
+WIDE, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
+
+
+@contextmanager
+def works(clock: Clock) -> Iterator[str]:
+    """The application on a fresh demo database."""
+    address = fresh_database("grimcoil_pictures")
+    engine = make_engine(address)
+    upgrade(engine)
+    with make_store(engine).begin() as session:
+        seed(session, clock())
+    engine.dispose()
+    app = create_app(Settings(database_url=SecretStr(address)), clock)
+    server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=0, log_level="warning"))
+    ready = threading.Event()
+    startup = server.startup
+
+    async def tell(sockets=None) -> None:
+        await startup(sockets)
+        ready.set()
+
+    server.config.load()
+    server.startup = tell
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    ready.wait(20)
+    yield f"http://127.0.0.1:{server.servers[0].sockets[0].getsockname()[1]}"
+    server.should_exit = True
+    thread.join(10)
+    app.state.grimcoil.engine.dispose()
+
+
+def job_of(page: Page, tag: str) -> str:
+    """The address of a motor's open job."""
+    page.goto("/jobs")
+    return page.get_by_role("link", name=tag).first.get_attribute("href") or ""
+
+
+def walked(page: Page, clock: Clock, tag: str, until: str = "", changed: dict[str, str] | None = None) -> str:
+    """A job on a motor, walked to a place over HTTP."""
+    form = {"tag": tag, "who": "I. Rohrdommel", "token": f"picture-{tag}"}
+    page.goto(f"/jobs/start?tag={tag}")
+    tester = page.get_by_label("Insulation tester").locator("option").nth(1).get_attribute("value") or ""
+    job = page.request.post("/jobs/start", form=form | {"insulation_range_id": tester}).url
+    for number, (place, text, seconds) in enumerate(WHOLE_JOB):
+        if place == until:
+            break
+        clock.pass_(seconds)
+        words = tag if place == "isolate.tag" else (changed or {}).get(place, text)
+        page.request.post(f"{job}/keep", form={"place": place, "text": words, "token": f"{tag}-{number:04}"})
+    return job
+
+
+# Readings as this motor would give them at 20 °C: DD-215, 22 kW.
+DD_215 = {
+    "winding_resistance.1-2": "0.3052",
+    "winding_resistance.2-3": "0.3047",
+    "winding_resistance.3-1": "0.3058",
+    "insulation.30": "760M",
+    "insulation.60": "1090M",
+    "line_current.L1": "26.4",
+    "line_current.L2": "27.3",
+    "line_current.L3": "26.7",
+}
+# The same for SH-440, 15 kW.
+SH_440 = {
+    "winding_resistance.1-2": "0.4862",
+    "winding_resistance.2-3": "0.4871",
+    "winding_resistance.3-1": "0.4855",
+    "insulation.30": "790M",
+    "insulation.60": "1190M",
+    "line_current.L1": "18.4",
+    "line_current.L2": "19.1",
+    "line_current.L3": "18.6",
+}
+
+
+def main(only: str = "") -> None:
+    """Take them all, or those whose name holds `only`."""
+    clock = Clock(datetime(2026, 11, 24, 8, 12, tzinfo=UTC))
+    with works(clock) as base, sync_playwright() as playwright:
+        root = ["--no-sandbox"] if os.geteuid() == 0 else []
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS.split() + root)
+
+        def shoot(
+            name: str,
+            path: str | Callable[[Page], str],
+            size: dict[str, int] = WIDE,
+            scheme: str = "light",
+            act: Callable[[Page], object] | None = None,
+        ) -> None:
+            if only and only not in name:
+                return
+            context = browser.new_context(viewport=size, reduced_motion="reduce", color_scheme=scheme, base_url=base)
+            page = context.new_page()
+            page.goto(path if isinstance(path, str) else path(page))
+            page.evaluate("document.fonts.ready")
+            if act:
+                act(page)
+            page.screenshot(path=OUT / f"{name}.png")
+            print(name, page.evaluate("document.documentElement.scrollWidth"), file=sys.stderr)
+            context.close()
+
+        def typed(page: Page) -> None:
+            page.locator("#entry").press_sequentially("0.4768")
+            page.locator("#echo .vm").wait_for()
+
+        shoot("job", lambda p: job_of(p, "BW-114"), act=typed)
+        shoot("job-phone", lambda p: job_of(p, "BW-114"), PHONE, act=typed)
+        shoot("job-night", lambda p: job_of(p, "BW-114"), scheme="dark", act=typed)
+        shoot("discharge", lambda p: job_of(p, "LK-301"))
+        shoot("motors", "/motors")
+        shoot("motors-phone", "/motors", PHONE)
+        shoot("motor", "/motors/DD-207")
+        shoot("motor-rewound", "/motors/LK-320")
+        shoot("today", "/")
+        shoot("new-motor", "/motors/new")
+        shoot("prove-dead", lambda p: walked(p, clock, "SH-447", "prove_dead.L2-E"))
+        shoot("insulation", lambda p: walked(p, clock, "SH-440", "discharge.off", SH_440))
+        shoot("decision", lambda p: walked(p, clock, "DD-215", "", DD_215))
+        shoot("sheet", sheet_of)
+        browser.close()
+
+
+def sheet_of(page: Page) -> str:
+    """The last sheet of a motor."""
+    page.goto("/motors/DD-207")
+    return page.get_by_role("link", name="Readings").get_attribute("href") or ""
+
+
+if __name__ == "__main__":
+    main(*sys.argv[1:2])
