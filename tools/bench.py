@@ -17,8 +17,8 @@ from statistics import median
 from typing import Any
 from urllib.parse import urlencode
 
-from fastapi import Request
 from sqlalchemy import text
+from starlette.responses import HTMLResponse
 
 from grimcoil.core.assessment import assess
 from grimcoil.exchange.assessments import to_document
@@ -41,9 +41,7 @@ def application() -> Any:
     constant = templates.env.from_string("<!doctype html><title>Floor</title><p>A constant page.</p>")
 
     @app.get("/_floor")
-    def floor(request: Request, state: State) -> Any:
-        from starlette.responses import HTMLResponse
-
+    def floor(state: State) -> Any:
         with state.store() as session:
             session.execute(text("SELECT 1"))
         return HTMLResponse(constant.render())

@@ -58,7 +58,8 @@ def test_keys_and_links_are_44_px_high(browser, browser_context_args, width):
     for view in ("JOB", "HELD", "/motors", "/motors/new"):
         page.goto(resolve(page, view))
         small += page.evaluate(
-            """[...document.querySelectorAll('button, .bar a, .r, .spine a, .key, input:not([type=hidden]):not([type=radio]), select')]
+            """[...document.querySelectorAll('button, .bar a, .r, .spine a, .key, select,'
+            + 'input:not([type=hidden]):not([type=radio])')]
             .filter(n => n.offsetParent && n.getBoundingClientRect().height < 43.5)
             .map(n => n.outerHTML.slice(0, 90) + ' ' + n.getBoundingClientRect().height)"""
         )

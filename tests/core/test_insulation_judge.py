@@ -3,20 +3,21 @@
 import pytest
 
 from grimcoil.core.amount import Bound
+from grimcoil.core.errors import Refusal
 from grimcoil.core.findings import Verdict
+from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.insulation.correction import correction_factor
 from grimcoil.core.insulation.judge import judge_insulation
-from grimcoil.core.errors import Refusal
-from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.plate import Plate
 from grimcoil.core.subject import Conditions, InsulationTest, Subject, Winding
 from tests.support import series
 
 PLATE = Plate((460,), insulation_class="F", built_year=2015)
+RANDOM = Winding()
 AT_20 = Conditions(winding_temperature_c=20, ambient_temperature_c=20)
 
 
-def judged(*points, conditions=AT_20, plate=PLATE, winding=Winding(), volts=500, **more):
+def judged(*points, conditions=AT_20, plate=PLATE, winding=RANDOM, volts=500, **more):
     return judge_insulation(InsulationTest(series(*points), volts, conditions, **more), Subject(plate, winding))
 
 

@@ -16,7 +16,8 @@ def states(store):
     with store.begin() as session:
         seed(session, NOW, [made for made in MOTORS if made.tag in TOLD])
     with store() as session:
-        return {tag: state for tag, state in session.execute(select(Motor.tag, MotorState).outerjoin(MotorState))}
+        rows = session.execute(select(Motor.tag, MotorState).outerjoin(MotorState))
+        return {row[0]: row[1] for row in rows}
 
 
 def test_the_works_are_large_enough():

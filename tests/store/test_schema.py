@@ -7,7 +7,8 @@ from sqlalchemy import text
 from sqlalchemy.exc import DBAPIError, IntegrityError
 
 from grimcoil.store.schema import is_current
-from grimcoil.store.tables import Base, Position
+from grimcoil.store.tables import Base, Motor, Position
+from tests.support import NOW
 
 
 def test_migrations_make_what_the_tables_say(engine):
@@ -32,10 +33,7 @@ def test_session_settings(engine):
     assert charset == "utf8mb4"
 
 
-def test_every_reference_is_a_foreign_key(engine, store):
+def test_every_reference_is_a_foreign_key(store):
+    motor = Motor(tag="X", position_id=999, rated_voltage_v=460, created_at=NOW)
     with pytest.raises(IntegrityError), store.begin() as session:
-        session.execute(
-            text(
-                "INSERT INTO motor (tag, serial, position_id, rated_voltage_v, power_text, service_factor, created_at) VALUES ('X','',999,460,'',1,NOW())"
-            )
-        )
+        session.add(motor)

@@ -7,6 +7,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import pairwise
 
 from grimcoil.draw.svg import circle, n, path, rect, text
@@ -38,7 +39,8 @@ PHONE = Layout(
 )
 
 
-def motor_box(layout: Layout, labels: Sequence[str], ends: Sequence[str], clamp: str = "") -> str:
+@lru_cache(maxsize=256)
+def motor_box(layout: Layout, labels: tuple[str, ...], ends: tuple[str, ...], clamp: str = "") -> str:
     """The drawing without its svg element. labels: the three leads; ends: what the probes touch
     (`1`, `L2`, `E`, `frame`, `1+2+3`); clamp: the lead a clamp goes round.
     """

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from grimcoil.draw.svg import circle, n, path, rect, text
 
@@ -17,6 +18,9 @@ class Mark:
 
     words: str
     live: bool = False
+
+
+Marks = tuple[tuple[str, Mark], ...]
 
 
 def plate(x: float, y: float, w: float, h: float) -> str:
@@ -35,7 +39,8 @@ def coil(a: Point, b: Point, turns: int, css: str) -> str:
     return path(d, css)
 
 
-def winding_plate(x: float, y: float, connection: str | None, marks: Mapping[str, Mark], live: Sequence[str]) -> str:
+@lru_cache(maxsize=1024)
+def winding_plate(x: float, y: float, connection: str | None, marks: Marks, live: tuple[str, ...]) -> str:
     """Three terminals with what joins them, and a value on each pair (`1-2`, `2-3`, `3-1`).
 
     connection: `wye`, `delta`, or None: then the inside stays closed, as ohms alone don't tell.
@@ -49,7 +54,7 @@ def winding_plate(x: float, y: float, connection: str | None, marks: Mapping[str
         ux, uy = (nx - cx) / r, (ny - cy) / r
         body.append(text(nx + ux * 22, ny + uy * 20 + 7, name, "ln live" if on else "ln", "middle"))
     for pair, angle in (("1-2", 30), ("2-3", -90), ("3-1", 150)):
-        body.append(_pair_value(pair, _polar(cx, cy, 118 if angle != -90 else 96, angle), marks.get(pair)))
+        body.append(_pair_value(pair, _polar(cx, cy, 118 if angle != -90 else 96, angle), dict(marks).get(pair)))
     return "".join(body)
 
 
@@ -98,7 +103,8 @@ def _pair_value(pair: str, at: Point, mark: Mark | None) -> str:
     return text(x, y - 10, name, "valn", "middle") + text(x, y + 16, mark.words, css, "middle")
 
 
-def one_line_plate(x: float, y: float, stage: str, marks: Mapping[str, Mark]) -> str:
+@lru_cache(maxsize=1024)
+def one_line_plate(x: float, y: float, stage: str, marks: Marks) -> str:
     """The circuit as one line: supply, disconnect, starter, overload, motor, with open or closed contacts.
 
     stage: `open` (locked, dead), `closed` (running). marks: values beside the line by `L1-L2` or `L1`.
@@ -114,7 +120,7 @@ def one_line_plate(x: float, y: float, stage: str, marks: Mapping[str, Mark]) ->
             body.append(path(f"M{n(cx)} {n(cy - gap * 0.9 + 16)}V{n(cy - 16)}", "c live" if closed else "c done"))
         body.append(_symbol(name, cx, cy, closed))
         body.append(text(cx + 34, cy + 6, name, "cap"))
-    for i, (key, mark) in enumerate(list(marks.items())[:6]):
+    for i, (key, mark) in enumerate(marks[:6]):
         my = y + 62 + i * 50
         body.append(text(x + 306, my - 18, key.replace("-", "–"), "valn", "end"))
         body.append(text(x + 306, my + 6, mark.words, "val live" if mark.live else "val", "end"))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 from grimcoil.core.procedure.scale import Scale
 from grimcoil.draw.svg import n, path, text
@@ -11,6 +12,7 @@ HEIGHT = 42.0
 _DASH = {"sound": "", "watch": "14 5", "act": "3 3", "unproven": "5 5"}
 
 
+@lru_cache(maxsize=1024)
 def reading_scale(scale: Scale, width: float, typed: float | None, css: str) -> str:
     """The scale as an svg element, `width` px wide; typed in the scale's units or None."""
 

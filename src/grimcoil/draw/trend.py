@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from datetime import date, timedelta
+from functools import lru_cache
 from typing import Any
 
 from grimcoil.core.amount import Amount, Bound
@@ -28,17 +29,59 @@ class TestDot:
 
 
 @dataclass(frozen=True, slots=True)
+class Forecast:
+    """The fitted line and its bands, log10 MΩ at years since the reference date, and when they meet the minimum."""
+
+    reference: date
+    intercept: float
+    slope: float
+    years: tuple[float, ...]
+    low: tuple[float, ...]
+    high: tuple[float, ...]
+    next_low: tuple[float, ...]
+    next_high: tuple[float, ...]
+    surely_falling: bool
+    earliest: date | None = None
+    latest: date | None = None
+
+    @classmethod
+    def of(cls, document: dict[str, Any] | None) -> Forecast | None:
+        """From the stored trend; None where no line could be fitted."""
+        fit = (document or {}).get("fit")
+        if not document or not fit:
+            return None
+        crosses = document.get("crosses") or {}
+
+        def day(text: str | None) -> date | None:
+            return date.fromisoformat(text) if text else None
+
+        return cls(
+            date.fromisoformat(fit["reference_date"]),
+            fit["intercept_log10_mohm"],
+            fit["slope_decades_per_year"],
+            tuple(fit["years"]),
+            tuple(fit["low"]),
+            tuple(fit["high"]),
+            tuple(fit["next_low"]),
+            tuple(fit["next_high"]),
+            fit["surely_falling"],
+            earliest=day(crosses.get("earliest")),
+            latest=day(crosses.get("latest")),
+        )
+
+
+@dataclass(frozen=True, slots=True)
 class Life:
     """All that is drawn."""
 
     tag: str
-    dots: Sequence[TestDot]
-    events: Sequence[tuple[date, str, str]]
+    dots: tuple[TestDot, ...]
+    events: tuple[tuple[date, str, str], ...]
     today: date
     minimum_mohm: float
     balance_limit: float
-    trend: dict[str, Any] | None = None
-    torn: Sequence[date] = field(default_factory=tuple)
+    forecast: Forecast | None = None
+    torn: tuple[date, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,6 +107,7 @@ def _years(day: date) -> float:
     return day.year + (day.timetuple().tm_yday - 1) / YEAR_DAYS
 
 
+@lru_cache(maxsize=512)
 def life_plots(life: Life, size: str = "wide") -> str:
     """The whole figure as an svg element; size is `wide`, `beside` (half a page) or `phone`."""
     frame = _frame(life, size)
@@ -78,9 +122,8 @@ def _frame(life: Life, size: str) -> _Frame:
     days = [*(tests or [e[0] for e in life.events]), life.today, *life.torn]
     first = math.floor(_years(min(days))) - (1 if tests and life.events else 0)
     ahead = life.today
-    if life.trend and (crosses := life.trend.get("crosses")):
-        meets = crosses.get("latest") or crosses.get("on") or crosses["earliest"]
-        ahead = min(date.fromisoformat(meets), life.today + timedelta(days=round(6 * YEAR_DAYS)))
+    if life.forecast and (meets := life.forecast.latest or life.forecast.earliest):
+        ahead = min(meets, life.today + timedelta(days=round(6 * YEAR_DAYS)))
     last = max(_years(life.today) + 1.2, _years(ahead) + 0.6)
     if size == "beside":
         return _Frame(600, 440, 60, 14, ((92, 228), (272, 320), (362, 404)), first, last, True)
@@ -212,37 +255,34 @@ def _r40_dot(x: float, y: float, r40: Amount, minimum: float, small: bool) -> st
 
 
 def _forecast(f: _Frame, life: Life, y: Callable[[float], float]) -> list[str]:
-    fit = (life.trend or {}).get("fit")
-    if not fit:
+    fit = life.forecast
+    if fit is None:
         return []
-    start = date.fromisoformat(fit["reference_date"])
-    days = [start + timedelta(days=round(t * YEAR_DAYS)) for t in fit["years"]]
+    days = [fit.reference + timedelta(days=round(t * YEAR_DAYS)) for t in fit.years]
     keep = [i for i, day in enumerate(days) if f.x(day) <= f.width - f.right]
     if len(keep) < 2:
         return []
 
-    def band(low: str, high: str, css: str) -> str:
-        up = [f"{n(f.x(days[i]))} {n(y(10 ** fit[high][i]))}" for i in keep]
-        down = [f"{n(f.x(days[i]))} {n(y(10 ** fit[low][i]))}" for i in reversed(keep)]
+    def band(low: tuple[float, ...], high: tuple[float, ...], css: str) -> str:
+        up = [f"{n(f.x(days[i]))} {n(y(10 ** high[i]))}" for i in keep]
+        down = [f"{n(f.x(days[i]))} {n(y(10 ** low[i]))}" for i in reversed(keep)]
         return path("M" + "L".join(up + down) + "Z", css)
 
     def at(years: float) -> float:
-        return float(10 ** (fit["intercept_log10_mohm"] + fit["slope_decades_per_year"] * years))
+        return float(10 ** (fit.intercept + fit.slope * years))
 
-    line = path("M" + "L".join(f"{n(f.x(days[i]))} {n(y(at(fit['years'][i])))}" for i in keep), "forecast")
-    out = [band("next_low", "next_high", "band next"), band("low", "high", "band"), line]
-    crosses = (life.trend or {}).get("crosses")
-    if crosses and fit["surely_falling"]:
-        out += _meets(f, life, crosses, y)
+    line = path("M" + "L".join(f"{n(f.x(days[i]))} {n(y(at(fit.years[i])))}" for i in keep), "forecast")
+    out = [band(fit.next_low, fit.next_high, "band next"), band(fit.low, fit.high, "band"), line]
+    if fit.earliest is not None and fit.surely_falling:
+        out.append(_meets(f, y(life.minimum_mohm), fit.earliest, fit.latest))
     return out
 
 
-def _meets(f: _Frame, life: Life, crosses: dict[str, Any], y: Callable[[float], float]) -> list[str]:
+def _meets(f: _Frame, at: float, earliest: date, latest: date | None) -> str:
     edge = f.width - f.right
-    first = min(f.x(date.fromisoformat(crosses["earliest"])), edge)
-    last = min(f.x(date.fromisoformat(crosses["latest"])), edge) if crosses["latest"] else edge
-    at = y(life.minimum_mohm)
-    return [path(f"M{n(first)} {n(at - 7)}v14M{n(first)} {n(at)}H{n(last)}M{n(last)} {n(at - 7)}v14", "meets")]
+    first = min(f.x(earliest), edge)
+    last = min(f.x(latest), edge) if latest else edge
+    return path(f"M{n(first)} {n(at - 7)}v14M{n(first)} {n(at)}H{n(last)}M{n(last)} {n(at - 7)}v14", "meets")
 
 
 def _unbalance(f: _Frame, life: Life) -> list[str]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import cached_property
@@ -39,6 +40,7 @@ class Bench:
     state: Progress
     trend: TrendResult | None = None
     earlier: tuple[Job, ...] = ()
+    follow: Sequence[tuple[int, str, datetime]] = ()
 
     @cached_property
     def whole(self) -> Assessment:

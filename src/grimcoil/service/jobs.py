@@ -4,7 +4,7 @@ told apart by a token, so that a double tap or a reload does nothing twice.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from sqlalchemy.exc import IntegrityError
@@ -94,9 +94,9 @@ def _name(who: str) -> str:
 
 
 def open_bench(store: Store, job_id: int, now: datetime) -> Bench:
-    """A job as it stands; with its trend once the decision is reached."""
+    """A job as it stands with the discharges that run; with its trend once the decision is reached."""
     with store() as session:
-        bench = load(session, job_id, now)
+        bench = replace(load(session, job_id, now), follow=job_rows.discharging(session))
         if bench.state.step.key not in ("decision", "sign"):
             return bench
         return trend_with(session, bench)

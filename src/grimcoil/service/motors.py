@@ -19,6 +19,7 @@ from grimcoil.core.subject import SUPPLY_SYSTEMS
 from grimcoil.draw.trend import TestDot
 from grimcoil.service.motor_states import r40_of
 from grimcoil.service.subjects import plate_of
+from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store.engine import Store
 from grimcoil.store.tables import Job, LifeEvent, Motor, MotorState, Position, WindingRow
@@ -202,6 +203,7 @@ class MotorView:
     events: Sequence[LifeEvent]
     jobs: Sequence[Job]
     plate_findings: Sequence[Finding]
+    follow: Sequence[tuple[int, str, datetime]] = ()
 
     @property
     def winding(self) -> WindingRow:
@@ -232,7 +234,7 @@ def _against(job: Job, first: Mapping[int, float]) -> float | None:
 
 
 def motor_view(store: Store, tag: str) -> MotorView:
-    """A motor and its life. Four queries. Raises Unknown."""
+    """A motor and its life. Five queries. Raises Unknown."""
     with store() as session:
         found = motor_rows.by_tag(session, tag)
         if found is None:
@@ -247,4 +249,5 @@ def motor_view(store: Store, tag: str) -> MotorView:
             motor_rows.life(session, motor.id),
             motor_rows.signed_jobs(session, motor.id),
             _plate_findings(plate_of(motor), float(system) if system else None),
+            job_rows.discharging(session),
         )

@@ -46,18 +46,18 @@ class Jobs:
 
 
 def register(store: Store, search: str = "") -> Register:
-    """Three queries."""
+    """Four queries."""
     with store() as session:
         return Register(motor_rows.site(session), motor_rows.register(session, search), job_rows.discharging(session))
 
 
 def today(store: Store, day: date) -> Today:
-    """Four queries: what is due within 30 days, what must be acted on, what is open."""
+    """Five queries: what is due within 30 days, what must be acted on, what is open."""
     with store() as session:
         rows = motor_rows.register(session)
-        due = [r for r in rows if r[1] is not None and r[1].next_on <= day + AHEAD and r[3] is None]
-        due.sort(key=lambda r: r[1].next_on if r[1] else day)
-        weighty = [r for r in rows if r[1] is not None and r[1].verdict == "act"]
+        due = [r for r in rows if r.next_on is not None and r.next_on <= day + AHEAD and r.open_job_id is None]
+        due.sort(key=lambda r: r.next_on or day)
+        weighty = [r for r in rows if r.verdict == "act"]
         return Today(motor_rows.site(session), due, weighty, job_rows.open_jobs(session), job_rows.discharging(session))
 
 
@@ -65,9 +65,3 @@ def jobs(store: Store) -> Jobs:
     """Three queries: open jobs and the last signed ones."""
     with store() as session:
         return Jobs(job_rows.open_jobs(session), job_rows.last_signed(session), job_rows.discharging(session))
-
-
-def following(store: Store) -> Follow:
-    """The discharges that run."""
-    with store() as session:
-        return job_rows.discharging(session)

@@ -3,13 +3,38 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
 
 from sqlalchemy import func, or_, select
 from sqlalchemy.orm import Session, defer, joinedload
 
 from grimcoil.store.tables import Job, LifeEvent, Motor, MotorState, Position, Site, WindingRow
 
-RegisterRow = tuple[Motor, MotorState | None, WindingRow | None, int | None]
+
+@dataclass(frozen=True, slots=True)
+class RegisterRow:
+    """One line of the register. Everything after `open_job_id` is None until a first job is signed."""
+
+    tag: str
+    power_text: str
+    place: str | None
+    area: str | None
+    winding: str | None
+    lead_scheme: str | None
+    open_job_id: int | None
+    verdict: str | None
+    why: str | None
+    r40_low_mohm: float | None
+    r40_high_mohm: float | None
+    unbalance_percent: float | None
+    unbalance_percent_lowest: float | None
+    unbalance_percent_highest: float | None
+    last_on: date | None
+    next_on: date | None
+    next_why: str | None
+    spark: str | None
 
 
 def site(session: Session) -> Site | None:
@@ -17,26 +42,36 @@ def site(session: Session) -> Site | None:
     return session.scalar(select(Site).limit(1))
 
 
-def register(session: Session, search: str = "") -> Sequence[RegisterRow]:
-    """Every motor with its state, its winding now and the id of its open job, by area and tag. One query."""
-    open_job = (
-        select(func.max(Job.id)).where(Job.motor_id == Motor.id, Job.state == "open").correlate(Motor).scalar_subquery()
-    )
+def register(session: Session, search: str = "") -> list[RegisterRow]:
+    """Every motor with what its last signed job showed, by area and tag. Two queries, plain columns.
+
+    Registers are long and read often: whole rows of tables would cost more than they are worth here.
+    """
     newest = (
         select(func.max(WindingRow.since)).where(WindingRow.motor_id == Motor.id).correlate(Motor).scalar_subquery()
     )
+    s = MotorState
     query = (
-        select(Motor, MotorState, WindingRow, open_job)
-        .outerjoin(MotorState, MotorState.motor_id == Motor.id)
+        select(
+            Motor.id, Motor.tag, Motor.power_text, Position.name, Position.area, WindingRow.winding,
+            WindingRow.lead_scheme, s.verdict, s.why, s.r40_low_mohm, s.r40_high_mohm, s.unbalance_percent,
+            s.unbalance_percent_lowest, s.unbalance_percent_highest, s.last_on, s.next_on, s.next_why, s.spark,
+        )
+        .outerjoin(s, s.motor_id == Motor.id)
         .outerjoin(WindingRow, (WindingRow.motor_id == Motor.id) & (WindingRow.since == newest))
         .outerjoin(Position, Position.id == Motor.position_id)
-        .options(joinedload(Motor.position))
         .order_by(func.coalesce(Position.area, "~"), Motor.tag)
-    )
+    )  # fmt: skip
     for word in search.split()[:6]:
         places = (Motor.tag, Motor.serial, Position.name, Position.area)
         query = query.where(or_(*(place.contains(word, autoescape=True) for place in places)))
-    return [(row[0], row[1], row[2], row[3]) for row in session.execute(query)]
+    open_jobs = {row[0]: row[1] for row in session.execute(select(Job.motor_id, Job.id).where(Job.state == "open"))}
+    return [_register_row(tuple(row), open_jobs) for row in session.execute(query)]
+
+
+def _register_row(values: tuple[Any, ...], open_jobs: dict[int, int]) -> RegisterRow:
+    columns = (*values[1:7], open_jobs.get(values[0]), *values[7:])
+    return RegisterRow(**dict(zip(RegisterRow.__slots__, columns, strict=True)))
 
 
 def by_tag(session: Session, tag: str) -> tuple[Motor, MotorState | None, int | None] | None:

@@ -6,7 +6,6 @@ from pathlib import Path
 
 from fastapi import FastAPI
 from fastapi.templating import Jinja2Templates
-from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.staticfiles import StaticFiles
 
@@ -14,28 +13,12 @@ from grimcoil.core.version import VERSION
 from grimcoil.settings import Settings
 from grimcoil.store.engine import make_engine, make_store
 from grimcoil.web import errors
-from grimcoil.web.filters import FILTERS
 from grimcoil.web.routers import health, jobs, motors, theme, today
 from grimcoil.web.security import Guard
 from grimcoil.web.state import AppState, Clock, utc_now
-from grimcoil.web.urls import Urls
+from grimcoil.web.templating import environment
 
 HERE = Path(__file__).parent
-
-
-def make_templates() -> Jinja2Templates:
-    """Jinja with escaping everywhere and no silent blanks."""
-    environment = Environment(
-        loader=FileSystemLoader(HERE / "templates"),
-        autoescape=select_autoescape(default=True, default_for_string=True),
-        undefined=StrictUndefined,
-        trim_blocks=True,
-        lstrip_blocks=True,
-        auto_reload=False,
-    )
-    environment.filters.update(FILTERS)
-    environment.globals.update(urls=Urls, version=VERSION, marks=(HERE / "static" / "marks.svg").read_text("utf-8"))
-    return Jinja2Templates(env=environment)
 
 
 def create_app(settings: Settings | None = None, clock: Clock = utc_now) -> FastAPI:
@@ -43,7 +26,7 @@ def create_app(settings: Settings | None = None, clock: Clock = utc_now) -> Fast
     settings = settings or Settings()
     engine = make_engine(settings.database_url.get_secret_value(), settings.pool_size)
     app = FastAPI(title="Grim Coil", version=VERSION, docs_url=None, redoc_url=None, openapi_url=None)
-    app.state.grimcoil = AppState(engine, make_store(engine), make_templates(), settings, clock)
+    app.state.grimcoil = AppState(engine, make_store(engine), Jinja2Templates(env=environment()), settings, clock)
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     for router in (today.router, motors.router, jobs.router, theme.router, health.router):
         app.include_router(router)

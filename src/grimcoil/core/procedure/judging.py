@@ -161,7 +161,7 @@ def slot_scale(
     criteria = subject.criteria
     if step == "winding_resistance":
         others = [v for s in STEPS[step].slots if s.key != slot and (v := kept.figure(f"{step}.{s.key}"))]
-        return balance_scale(others, expected, criteria, typed)
+        return balance_scale(tuple(others), expected, criteria, typed)
     if step == "insulation" and slot != "volts":
         return insulation_scale(_minimum_here(kept, subject), criteria.near_zero_mohm.value)
     if (step == "prove_dead" and slot in DEAD_SLOTS) or (step, slot) == (

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from grimcoil.core.criteria import Criteria
@@ -41,7 +41,7 @@ class Scale:
 
 
 def balance_scale(
-    others: Sequence[float],
+    others: tuple[float, ...],
     expected: float | None,
     criteria: Criteria,
     typed: float | None,

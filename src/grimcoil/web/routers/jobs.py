@@ -99,7 +99,7 @@ def _page(request: Request, state: AppState, view: BenchView, status: int = 200)
     context["life"] = _life(state, view.bench) if closing else None
     if request.headers.get("hx-request") == "true":
         return state.templates.TemplateResponse(request, "jobs/_answer.html", context, status_code=status)
-    context |= base_context(view.bench, today.following(state.store))
+    context |= base_context(view.bench)
     return state.templates.TemplateResponse(request, "jobs/page.html", context, status_code=status)
 
 

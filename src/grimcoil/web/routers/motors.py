@@ -18,12 +18,13 @@ from grimcoil.web.forms.motors import MotorForm
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.motor import motor_life
+from grimcoil.web.views.register import register_line
 
 router = APIRouter()
 
 
 def _verdict(row: RegisterRow) -> str:
-    return row[1].verdict if row[1] else "unproven"
+    return row.verdict or "unproven"
 
 
 @router.get(Urls.motors)
@@ -35,12 +36,13 @@ def register(
 ) -> Response:
     """The register by area; `q` searches, `verdict` filters."""
     listed = today.register(state.store, q)
+    day = state.clock().date()
     rows = [row for row in listed.rows if not verdict or _verdict(row) == verdict]
     if q and len(listed.rows) == 1 and not verdict:
-        return RedirectResponse(Urls.motor(listed.rows[0][0].tag), 303)
+        return RedirectResponse(Urls.motor(listed.rows[0].tag), 303)
     groups = [
-        (area or "No place yet", list(group))
-        for area, group in groupby(rows, key=lambda r: r[0].position.area if r[0].position else "")
+        (area or "No place yet", [register_line(row, day) for row in group])
+        for area, group in groupby(rows, key=lambda r: r.area or "")
     ]
     context = {
         "place": "motors",
@@ -51,7 +53,7 @@ def register(
         "total": len(listed.rows),
         "q": q,
         "verdict": verdict,
-        "today": state.clock().date(),
+        "today": day,
         "now": state.clock(),
     }
     return state.templates.TemplateResponse(request, "motors/list.html", context)
@@ -105,7 +107,7 @@ def motor(request: Request, state: State, tag: str) -> Response:
     wide, small = motor_life(view, state.clock().date())
     context = {
         "place": "motors",
-        "follow": today.following(state.store),
+        "follow": view.follow,
         "view": view,
         "wide": wide,
         "small": small,

@@ -17,7 +17,6 @@ from grimcoil.core.procedure.progress import StepState
 from grimcoil.core.procedure.steps import ROUTINE, SLOTS, STEPS, Kind, Slot, Step
 from grimcoil.core.readings import say
 from grimcoil.service.bench import Bench
-from grimcoil.service.today import Follow
 from grimcoil.web.views.drawing import Drawing, draw_bench, line_scales
 
 
@@ -272,6 +271,6 @@ def _changed(bench: Bench) -> tuple[Entry, Said] | None:
     return None
 
 
-def base_context(bench: Bench, follow: Follow) -> dict[str, Any]:
+def base_context(bench: Bench) -> dict[str, Any]:
     """What the page round the bench needs."""
-    return {"place": "job", "follow": [f for f in follow if f[0] != bench.job.id], "now": bench.state.now}
+    return {"place": "job", "follow": [f for f in bench.follow if f[0] != bench.job.id], "now": bench.state.now}

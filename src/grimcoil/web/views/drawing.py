@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 
 from grimcoil.core.amount import Amount, Bound
@@ -16,7 +15,7 @@ from grimcoil.core.procedure.steps import Slot, Step
 from grimcoil.core.readings import parse_reading
 from grimcoil.draw.box import PHONE, WIDE, motor_box
 from grimcoil.draw.curve import Curve, insulation_curve
-from grimcoil.draw.panel import Mark, one_line_plate, winding_plate
+from grimcoil.draw.panel import Mark, Marks, one_line_plate, winding_plate
 from grimcoil.draw.scale import reading_scale, time_scale
 from grimcoil.draw.svg import figure, text
 from grimcoil.service.bench import Bench
@@ -78,7 +77,7 @@ def _plate(bench: Bench, step: Step, slot: Slot | None, x: float, y: float) -> s
     return winding_plate(x, y, connection, marks, live)
 
 
-def _marks(bench: Bench, step: Step, slot: Slot | None) -> Mapping[str, Mark]:
+def _marks(bench: Bench, step: Step, slot: Slot | None) -> Marks:
     out = {}
     for each in step.slots:
         entry = bench.state.kept.standing.get(f"{step.key}.{each.key}")
@@ -86,16 +85,16 @@ def _marks(bench: Bench, step: Step, slot: Slot | None) -> Mapping[str, Mark]:
             out[each.key] = Mark(entry.text)
         elif slot is not None and each.key == slot.key and len(each.ends) and each.key not in ("before", "after"):
             out[each.key] = Mark("now", live=True)
-    return out
+    return tuple(out.items())
 
 
-def _kept_ohms(bench: Bench) -> Mapping[str, Mark]:
+def _kept_ohms(bench: Bench) -> Marks:
     kept = bench.state.kept.standing
-    return {
-        place.partition(".")[2]: Mark(entry.text)
+    return tuple(
+        (place.partition(".")[2], Mark(entry.text))
         for place, entry in kept.items()
         if place.startswith("winding_resistance.")
-    }
+    )
 
 
 def _curve_drawing(bench: Bench) -> Drawing:

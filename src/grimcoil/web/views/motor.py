@@ -6,7 +6,7 @@ from datetime import date
 from typing import Any
 
 from grimcoil.core.criteria import CRITERIA, FIELD_GENERAL
-from grimcoil.draw.trend import Life, TestDot, life_plots
+from grimcoil.draw.trend import Forecast, Life, TestDot, life_plots
 from grimcoil.service.bench import Bench
 from grimcoil.service.motor_states import least_mohm, trend_document
 from grimcoil.service.motors import MotorView
@@ -34,12 +34,13 @@ def _life(view: MotorView, today: date, dots: list[TestDot], trend: dict[str, An
     least = view.state.minimum_mohm if view.state else None
     if least is None:
         least = least_mohm(subject_of(view.motor, view.winding, view.motor.position, criteria.name))
-    events = [
+    events = tuple(
         (e.on_day, e.kind, EVENT_WORDS.get(e.kind, e.kind) + (f" {e.on_day.year}" if e.kind == "built" else ""))
         for e in view.events
-    ]
-    rewinds = [w.since for w in view.windings[1:]]
-    return Life(view.motor.tag, dots, events, today, least, criteria.balance_sound.value, trend, rewinds)
+    )
+    rewinds = tuple(w.since for w in view.windings[1:])
+    limit = criteria.balance_sound.value
+    return Life(view.motor.tag, tuple(dots), events, today, least, limit, Forecast.of(trend), rewinds)
 
 
 def _own_dot(view: MotorView, bench: Bench) -> list[TestDot]:

@@ -1,0 +1,19 @@
+"""One line of the register as HTML. A line depends on nothing but its row and the day, so it is kept once made."""
+
+from __future__ import annotations
+
+from datetime import date
+from functools import lru_cache
+
+from markupsafe import Markup
+
+from grimcoil.core.criteria import FIELD_GENERAL
+from grimcoil.store.motors import RegisterRow
+from grimcoil.web.templating import environment
+
+
+@lru_cache(maxsize=8192)
+def register_line(row: RegisterRow, today: date) -> Markup:
+    """The line of a motor, escaped by its template."""
+    limit = FIELD_GENERAL.balance_sound.value
+    return Markup(environment().get_template("motors/_line.html").render(m=row, today=today, limit=limit))  # noqa: S704
