@@ -25,7 +25,8 @@ from grimcoil.core.subject import Subject
 from grimcoil.core.trend.judge import TrendResult
 from grimcoil.service.subjects import meters_of, subject_of
 from grimcoil.store import jobs as job_rows
-from grimcoil.store.tables import EntryRow, Job, MotorState
+from grimcoil.store.jobs import EntryLine
+from grimcoil.store.tables import Job, MotorState
 
 
 @dataclass(frozen=True)
@@ -34,7 +35,7 @@ class Bench:
 
     job: Job
     motor_state: MotorState | None
-    rows: tuple[EntryRow, ...]
+    rows: tuple[EntryLine, ...]
     subject: Subject
     meters: tuple[InstrumentRange, ...]
     state: Progress
@@ -100,10 +101,10 @@ def load(session: Session, job_id: int, now: datetime, lock: bool = False) -> Be
     found = job_rows.job(session, job_id, lock)
     if found is None:
         raise Unknown("job", str(job_id), "the number of a job on record")
-    return build(*found, tuple(job_rows.entry_rows(session, job_id)), now)
+    return build(*found, tuple(job_rows.entry_lines(session, job_id)), now)
 
 
-def build(job: Job, state: MotorState | None, rows: tuple[EntryRow, ...], now: datetime) -> Bench:
+def build(job: Job, state: MotorState | None, rows: tuple[EntryLine, ...], now: datetime) -> Bench:
     """A bench from its rows."""
     subject = subject_of(job.motor, job.winding, job.motor.position, job.criteria)
     entries = [job_rows.to_entry(row) for row in rows]

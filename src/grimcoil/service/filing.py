@@ -5,10 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
-from typing import Any
 from uuid import UUID, uuid5
 
-from sqlalchemy import insert, inspect
 from sqlalchemy.orm import Session
 
 from grimcoil.core.fields import FIELDS
@@ -17,8 +15,9 @@ from grimcoil.core.procedure.steps import SLOTS
 from grimcoil.core.trend.judge import judge_trend
 from grimcoil.service.bench import build
 from grimcoil.service.motor_states import fill_state, keep_figures, least_mohm, points_of
-from grimcoil.store.jobs import to_row
-from grimcoil.store.tables import EntryRow, InstrumentRangeRow, Job, Motor, MotorState, WindingRow
+from grimcoil.store import jobs as job_rows
+from grimcoil.store.jobs import EntryLine
+from grimcoil.store.tables import InstrumentRangeRow, Job, Motor, MotorState, WindingRow
 
 _NAMES = UUID("6b1f7c8e-5a55-4c1e-9d53-000000000001")
 
@@ -41,7 +40,7 @@ def file_jobs(session: Session, motor: Motor, past: Sequence[PastJob]) -> list[J
     signed = [job for job in jobs if job.state == "signed"]
     if signed:
         last = signed[-1]
-        rows = tuple(session.query(EntryRow).filter_by(job_id=last.id).order_by(EntryRow.seq))
+        rows = tuple(job_rows.entry_lines(session, last.id))
         bench = build(last, None, rows, last.started_at)
         trend = judge_trend(points_of(signed, last.winding_id), least_mohm(bench.subject))
         bench = replace(bench, trend=trend)
@@ -70,8 +69,8 @@ def _filed(session: Session, motor: Motor, past: PastJob, number: int) -> Job:
     )
     session.add(job)
     session.flush()
-    rows = tuple(_row(entry, job.id, number) for entry in past.entries)
-    session.execute(insert(EntryRow), [_columns(row) for row in rows])
+    rows = tuple(_line(entry, job.id, number) for entry in past.entries)
+    job_rows.insert_entries(session, job.id, list(zip(rows, past.entries, strict=True)))
     bench = build(job, None, rows, last)
     job.discharge_due_at = bench.state.gates.short_until if bench.state.gates.charged else None
     if past.signed:
@@ -81,15 +80,10 @@ def _filed(session: Session, motor: Motor, past: PastJob, number: int) -> Job:
     return job
 
 
-def _columns(row: EntryRow) -> dict[str, Any]:
-    """A row's values, for one insert of many."""
-    return {c.key: getattr(row, c.key) for c in inspect(EntryRow).column_attrs if c.key != "id"}
-
-
-def _row(entry: Entry, job_id: int, number: int) -> EntryRow:
+def _line(entry: Entry, job_id: int, number: int) -> EntryLine:
     slot = SLOTS[entry.place][1] if entry.place in SLOTS else None
     unit = FIELDS[slot.field].home_unit if slot and slot.field else None
-    return to_row(entry, job_id, str(uuid5(_NAMES, f"{job_id} {number} {entry.seq}")), unit)
+    return job_rows.to_line(entry, str(uuid5(_NAMES, f"{job_id} {number} {entry.seq}")), unit)
 
 
 def _sign(job: Job, who: str, at: datetime) -> None:

@@ -24,7 +24,8 @@ from grimcoil.service.motor_states import refresh_state, trend_with
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store.engine import Store
-from grimcoil.store.tables import EntryRow, Job
+from grimcoil.store.jobs import EntryLine
+from grimcoil.store.tables import Job
 
 LONGEST_NOTE = 300
 LONGEST_REASON = 500
@@ -167,7 +168,7 @@ def keep(store: Store, job_id: int, place: str, text: str, who: str, token: str,
         tried, entry = try_entry(bench, place, text, who, now)
         if place in bench.state.kept.standing:
             return bench
-        session.add(_row(bench, entry, token))
+        job_rows.insert_entries(session, job_id, [(_line(entry, token), entry)])
         _follow_discharge(bench.job, tried)
         return tried
 
@@ -176,10 +177,9 @@ def _seen(bench: Bench, token: str) -> bool:
     return any(row.token == token for row in bench.rows)
 
 
-def _row(bench: Bench, entry: Entry, token: str) -> EntryRow:
+def _line(entry: Entry, token: str) -> EntryLine:
     slot = SLOTS[entry.place][1] if entry.place in SLOTS else None
-    unit = FIELDS[slot.field].home_unit if slot and slot.field else None
-    return job_rows.to_row(entry, bench.job.id, token, unit)
+    return job_rows.to_line(entry, token, FIELDS[slot.field].home_unit if slot and slot.field else None)
 
 
 def _follow_discharge(job: Job, bench: Bench) -> None:
@@ -198,7 +198,9 @@ def take_back(store: Store, job_id: int, seq: int, who: str, now: datetime) -> B
         if bench.state.signed:
             raise GateClosed("Take back", "", "this job is signed; it can't be changed")
         if row.taken_back_at is None:
-            row.taken_back_at, row.taken_back_by = now, who
+            job_rows.mark_taken_back(session, job_id, seq, who, now)
+            marked = replace(row, taken_back_at=now, taken_back_by=who)
+            bench = replace(bench, rows=tuple(marked if r.seq == seq else r for r in bench.rows))
             bench.job.decided_at = bench.job.decided_action = bench.job.decided_reason = bench.job.decided_by = None
         after = rebuilt(bench, now)
         _follow_discharge(bench.job, after)
@@ -218,7 +220,7 @@ def overrule(store: Store, job_id: int, key: str, reason: str, who: str, token: 
                 "reason", words[:40], f"say why in 3 to {LONGEST_REASON} characters; it stays on the record"
             )
         entry = Entry(len(bench.state.kept.entries) + 1, place, EntryKind.OVERRULE, words, now, who)
-        session.add(job_rows.to_row(entry, job_id, token, None))
+        job_rows.insert_entries(session, job_id, [(job_rows.to_line(entry, token, None), entry)])
         return with_entry(bench, entry, now)
 
 

@@ -13,7 +13,8 @@ from grimcoil.service.motors import MotorView
 from grimcoil.store import instruments as instrument_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store.engine import Store
-from grimcoil.store.tables import EntryRow, InstrumentRangeRow
+from grimcoil.store.jobs import EntryLine
+from grimcoil.store.tables import InstrumentRangeRow
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,7 +22,7 @@ class Sheet:
     """A job as it is printed: by step, every entry with its time, taken-back ones struck through."""
 
     bench: Bench
-    steps: Sequence[tuple[str, Sequence[tuple[str, EntryRow]]]]
+    steps: Sequence[tuple[str, Sequence[tuple[str, EntryLine]]]]
 
 
 def sheet(store: Store, job_id: int, now: datetime) -> Sheet:

@@ -22,6 +22,7 @@ def make_engine(url: str, pool_size: int = 10) -> Engine:
         max_overflow=pool_size,
         pool_pre_ping=True,
         pool_recycle=1800,
+        pool_reset_on_return=None,  # a session ends its own transaction; a second rollback is a round trip for nothing
         isolation_level="READ COMMITTED",
         connect_args={"init_command": _SESSION, "connect_timeout": 5},
     )

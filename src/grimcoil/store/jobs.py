@@ -4,15 +4,32 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import select
-from sqlalchemy.orm import Session, joinedload
+from sqlalchemy import bindparam, insert, select, update
+from sqlalchemy.orm import Session, defer, joinedload
 
 from grimcoil.core.amount import Amount
 from grimcoil.core.procedure.entries import Entry, EntryKind
 from grimcoil.core.readings import Reading, Shown
 from grimcoil.store.tables import EntryRow, InstrumentRangeRow, Job, Motor, MotorState
+
+_JOB = (
+    select(Job, MotorState)
+    .outerjoin(MotorState, MotorState.motor_id == Job.motor_id)
+    .where(Job.id == bindparam("job_id"))
+    .options(
+        joinedload(Job.motor).joinedload(Motor.position),
+        joinedload(Job.winding),
+        joinedload(Job.ohm_range).joinedload(InstrumentRangeRow.instrument),
+        joinedload(Job.insulation_range).joinedload(InstrumentRangeRow.instrument),
+        defer(Job.assessment, raiseload=True),
+        defer(MotorState.spark, raiseload=True),
+        defer(MotorState.trend, raiseload=True),
+    )
+)
+_JOB_LOCKED = _JOB.with_for_update(of=Job)
 
 
 def job(session: Session, job_id: int, lock: bool = False) -> tuple[Job, MotorState | None] | None:
@@ -20,20 +37,7 @@ def job(session: Session, job_id: int, lock: bool = False) -> tuple[Job, MotorSt
 
     lock: nobody else may change this job until the transaction ends.
     """
-    query = (
-        select(Job, MotorState)
-        .outerjoin(MotorState, MotorState.motor_id == Job.motor_id)
-        .where(Job.id == job_id)
-        .options(
-            joinedload(Job.motor).joinedload(Motor.position),
-            joinedload(Job.winding),
-            joinedload(Job.ohm_range).joinedload(InstrumentRangeRow.instrument),
-            joinedload(Job.insulation_range).joinedload(InstrumentRangeRow.instrument),
-        )
-    )
-    if lock:
-        query = query.with_for_update(of=Job)
-    row = session.execute(query).first()
+    row = session.execute(_JOB_LOCKED if lock else _JOB, {"job_id": job_id}).first()
     return None if row is None else (row[0], row[1])
 
 
@@ -70,23 +74,62 @@ def last_signed(session: Session, most: int = 12) -> Sequence[Job]:
     return session.scalars(query).all()
 
 
+_DISCHARGING = (
+    select(Job.id, Motor.tag, Job.discharge_due_at)
+    .join(Motor, Motor.id == Job.motor_id)
+    .where(Job.discharge_due_at.is_not(None), Job.state == "open")
+    .order_by(Job.discharge_due_at)
+)
+
+
 def discharging(session: Session) -> Sequence[tuple[int, str, datetime]]:
     """Jobs whose winding stands shorted to frame: id, tag, due."""
-    query = (
-        select(Job.id, Motor.tag, Job.discharge_due_at)
-        .join(Motor, Motor.id == Job.motor_id)
-        .where(Job.discharge_due_at.is_not(None), Job.state == "open")
-        .order_by(Job.discharge_due_at)
-    )
-    return [(row[0], row[1], row[2]) for row in session.execute(query) if row[2] is not None]
+    return [(row[0], row[1], row[2]) for row in session.execute(_DISCHARGING) if row[2] is not None]
 
 
-def entry_rows(session: Session, job_id: int) -> Sequence[EntryRow]:
+@dataclass(frozen=True, slots=True)
+class EntryLine:
+    """An entry as it is read: plain columns, as there are dozens to a job."""
+
+    seq: int
+    token: str
+    place: str
+    kind: str
+    text: str
+    unit: str | None
+    shown: str | None
+    low: float | None
+    high: float | None
+    digit: float | None
+    at: datetime
+    who: str
+    instrument: str | None
+    taken_back_at: datetime | None
+    taken_back_by: str | None
+
+
+_ENTRIES = (
+    select(*(getattr(EntryRow, name) for name in EntryLine.__slots__))
+    .where(EntryRow.job_id == bindparam("job_id"))
+    .order_by(EntryRow.seq)
+)
+
+
+def entry_lines(session: Session, job_id: int) -> list[EntryLine]:
     """All entries of a job in order, taken-back ones too."""
-    return session.scalars(select(EntryRow).where(EntryRow.job_id == job_id).order_by(EntryRow.seq)).all()
+    return [EntryLine(*row) for row in session.execute(_ENTRIES, {"job_id": job_id})]
 
 
-def to_entry(row: EntryRow) -> Entry:
+def mark_taken_back(session: Session, job_id: int, seq: int, who: str, at: datetime) -> None:
+    """Mark one entry, once."""
+    session.execute(
+        update(EntryRow)
+        .where(EntryRow.job_id == job_id, EntryRow.seq == seq, EntryRow.taken_back_at.is_(None))
+        .values(taken_back_at=at, taken_back_by=who)
+    )
+
+
+def to_entry(row: EntryLine) -> Entry:
     """Row to the core's entry."""
     reading = None
     if row.shown is not None:
@@ -105,12 +148,11 @@ def to_entry(row: EntryRow) -> Entry:
     )
 
 
-def to_row(entry: Entry, job_id: int, token: str, unit: str | None) -> EntryRow:
-    """The core's entry to a row."""
+def to_line(entry: Entry, token: str, unit: str | None) -> EntryLine:
+    """The core's entry as it will be read back."""
     reading = entry.reading
     amount = reading.amount if reading else None
-    return EntryRow(
-        job_id=job_id,
+    return EntryLine(
         seq=entry.seq,
         token=token,
         place=entry.place,
@@ -120,9 +162,21 @@ def to_row(entry: Entry, job_id: int, token: str, unit: str | None) -> EntryRow:
         shown=reading.shown.value if reading else None,
         low=amount.low if amount else None,
         high=None if amount is None or amount.high == math.inf else amount.high,
-        bound=amount.bound.value if amount else None,
         digit=reading.count if reading else None,
         at=entry.at,
         who=entry.who,
         instrument=entry.instrument,
+        taken_back_at=None,
+        taken_back_by=None,
     )
+
+
+def columns_of(line: EntryLine, entry: Entry, job_id: int) -> dict[str, object]:
+    """A line's columns, to be inserted."""
+    bound = entry.reading.amount.bound.value if entry.reading else None
+    return {name: getattr(line, name) for name in EntryLine.__slots__} | {"job_id": job_id, "bound": bound}
+
+
+def insert_entries(session: Session, job_id: int, pairs: Sequence[tuple[EntryLine, Entry]]) -> None:
+    """Insert entries in one statement."""
+    session.execute(insert(EntryRow), [columns_of(line, entry, job_id) for line, entry in pairs])

@@ -37,9 +37,29 @@ class RegisterRow:
     spark: str | None
 
 
+_SITE = select(Site).limit(1)
+
+
 def site(session: Session) -> Site | None:
     """The works."""
-    return session.scalar(select(Site).limit(1))
+    return session.scalar(_SITE)
+
+
+_NEWEST = select(func.max(WindingRow.since)).where(WindingRow.motor_id == Motor.id).correlate(Motor).scalar_subquery()
+_STATE = MotorState
+_REGISTER = (
+    select(
+        Motor.id, Motor.tag, Motor.power_text, Position.name, Position.area, WindingRow.winding,
+        WindingRow.lead_scheme, _STATE.verdict, _STATE.why, _STATE.r40_low_mohm, _STATE.r40_high_mohm,
+        _STATE.unbalance_percent, _STATE.unbalance_percent_lowest, _STATE.unbalance_percent_highest,
+        _STATE.last_on, _STATE.next_on, _STATE.next_why, _STATE.spark,
+    )
+    .outerjoin(_STATE, _STATE.motor_id == Motor.id)
+    .outerjoin(WindingRow, (WindingRow.motor_id == Motor.id) & (WindingRow.since == _NEWEST))
+    .outerjoin(Position, Position.id == Motor.position_id)
+    .order_by(func.coalesce(Position.area, "~"), Motor.tag)
+)  # fmt: skip
+_OPEN_JOBS = select(Job.motor_id, Job.id).where(Job.state == "open")
 
 
 def register(session: Session, search: str = "") -> list[RegisterRow]:
@@ -47,31 +67,17 @@ def register(session: Session, search: str = "") -> list[RegisterRow]:
 
     Registers are long and read often: whole rows of tables would cost more than they are worth here.
     """
-    newest = (
-        select(func.max(WindingRow.since)).where(WindingRow.motor_id == Motor.id).correlate(Motor).scalar_subquery()
-    )
-    s = MotorState
-    query = (
-        select(
-            Motor.id, Motor.tag, Motor.power_text, Position.name, Position.area, WindingRow.winding,
-            WindingRow.lead_scheme, s.verdict, s.why, s.r40_low_mohm, s.r40_high_mohm, s.unbalance_percent,
-            s.unbalance_percent_lowest, s.unbalance_percent_highest, s.last_on, s.next_on, s.next_why, s.spark,
-        )
-        .outerjoin(s, s.motor_id == Motor.id)
-        .outerjoin(WindingRow, (WindingRow.motor_id == Motor.id) & (WindingRow.since == newest))
-        .outerjoin(Position, Position.id == Motor.position_id)
-        .order_by(func.coalesce(Position.area, "~"), Motor.tag)
-    )  # fmt: skip
+    query = _REGISTER
     for word in search.split()[:6]:
         places = (Motor.tag, Motor.serial, Position.name, Position.area)
         query = query.where(or_(*(place.contains(word, autoescape=True) for place in places)))
-    open_jobs = {row[0]: row[1] for row in session.execute(select(Job.motor_id, Job.id).where(Job.state == "open"))}
+    open_jobs = {row[0]: row[1] for row in session.execute(_OPEN_JOBS)}
     return [_register_row(tuple(row), open_jobs) for row in session.execute(query)]
 
 
 def _register_row(values: tuple[Any, ...], open_jobs: dict[int, int]) -> RegisterRow:
-    columns = (*values[1:7], open_jobs.get(values[0]), *values[7:])
-    return RegisterRow(**dict(zip(RegisterRow.__slots__, columns, strict=True)))
+    tag, power, place, area, winding, scheme, *shown = values[1:]
+    return RegisterRow(tag, power, place, area, winding, scheme, open_jobs.get(values[0]), *shown)
 
 
 def by_tag(session: Session, tag: str) -> tuple[Motor, MotorState | None, int | None] | None:
