@@ -143,7 +143,9 @@ def test_the_countdown_gate_in_the_browser(page, works_clock):
     page.locator("#entry").press("Enter")
     expect(page.locator("#echo")).to_contain_text("left shorted to frame")
     page.goto("/motors")
-    expect(page.get_by_role("link", name=re.compile("GATE-1 shorted to frame"))).to_be_visible()
+    expect(page.locator(".bar > .follow").first).to_contain_text("shorted to frame")
+    page.goto("/jobs")
+    expect(page.get_by_role("link", name=re.compile("GATE-1"))).to_be_visible()
 
 
 @pytest.mark.browser_context_args(java_script_enabled=False)

@@ -38,7 +38,7 @@ def test_only_drawings_and_marks_are_printed_unescaped():
     unescaped = {
         match for path in TEMPLATES for match in re.findall(r"\{\{\s*([^}]*?)\|safe", path.read_text(encoding="utf-8"))
     }
-    drawn = {"marks", "scale", "state.spark", "wide", "small", "life[0]", "life[1]"}
+    drawn = {"marks", "scale", "m.spark", "wide", "small", "life[0]", "life[1]"}
     assert unescaped <= drawn | {"v.drawing.wide", "v.drawing.phone_box", "v.drawing.phone_circuit"}
 
 
