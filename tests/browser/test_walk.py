@@ -75,6 +75,26 @@ def test_from_nameplate_to_signed_verdict_and_trend(page, works_clock):
     expect(page.get_by_text("0.5344")).to_be_visible()
 
 
+def test_an_echo_that_answers_after_keeping_changes_nothing(page, works_clock):
+    walk_to(page, works_clock, "LATE-1", "winding_resistance.3-1")
+    held = []
+
+    def hold(route):
+        held.append(route)
+
+    page.route("**/_echo*", hold)
+    with page.expect_request("**/_echo*"):
+        page.locator("#entry").fill("0.52")
+    page.locator("#entry").press("Enter")
+    expect(page.locator("#keep-form [name=place]")).to_have_value("insulation.volts")
+    before = page.locator(".line").inner_html()
+    with page.expect_response("**/_echo*"):
+        for route in held:
+            route.continue_()
+    page.evaluate("() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))")
+    assert page.locator(".line").inner_html() == before
+
+
 def test_the_sheet_prints_on_one_page(page):
     page.goto("/motors/DD-207")
     page.get_by_role("link", name="Readings").click()

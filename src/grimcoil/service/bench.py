@@ -23,24 +23,28 @@ from grimcoil.core.readings import Reading
 from grimcoil.core.resistance.temperature import at_reference
 from grimcoil.core.subject import Subject
 from grimcoil.core.trend.judge import TrendResult
-from grimcoil.service.subjects import meters_of, subject_of
+from grimcoil.service.subjects import subject_of
 from grimcoil.store import jobs as job_rows
-from grimcoil.store.jobs import EntryLine
-from grimcoil.store.tables import Job, MotorState
+from grimcoil.store.jobs import EntryLine, Meters
+from grimcoil.store.motors import SignedJob
+from grimcoil.store.tables import Job
 
 
 @dataclass(frozen=True)
 class Bench:
-    """One job as it stands. `trend` and the `earlier` signed jobs are there only where they are shown or signed."""
+    """One job as it stands. `trend` and the `earlier` signed jobs are there only where they are shown or signed.
+
+    last_reference_ohm: the mean winding resistance of the last signed job at the reference temperature.
+    """
 
     job: Job
-    motor_state: MotorState | None
+    last_reference_ohm: float | None
     rows: tuple[EntryLine, ...]
     subject: Subject
     meters: tuple[InstrumentRange, ...]
     state: Progress
     trend: TrendResult | None = None
-    earlier: tuple[Job, ...] = ()
+    earlier: tuple[SignedJob, ...] = ()
     follow: Sequence[tuple[int, str, datetime]] = ()
 
     @cached_property
@@ -61,7 +65,7 @@ class Bench:
 
     def expected_ohm(self) -> float | None:
         """Winding resistance to expect now: the last job's at this temperature."""
-        last = self.motor_state.r_reference_ohm if self.motor_state else None
+        last = self.last_reference_ohm
         warm = self.state.kept.figure("temperature.winding")
         if last is None or warm is None:
             return None
@@ -104,17 +108,17 @@ def load(session: Session, job_id: int, now: datetime, lock: bool = False) -> Be
     return build(*found, tuple(job_rows.entry_lines(session, job_id)), now)
 
 
-def build(job: Job, state: MotorState | None, rows: tuple[EntryLine, ...], now: datetime) -> Bench:
+def build(job: Job, last_ohm: float | None, meters: Meters, rows: tuple[EntryLine, ...], now: datetime) -> Bench:
     """A bench from its rows."""
     subject = subject_of(job.motor, job.winding, job.motor.position, job.criteria)
     entries = [job_rows.to_entry(row) for row in rows]
     at = progress(entries, subject.criteria, now, job.decided_at is not None, job.signed_at is not None)
-    return Bench(job, state, rows, subject, tuple(meters_of(job)), at)
+    return Bench(job, last_ohm, rows, subject, meters, at)
 
 
 def rebuilt(bench: Bench, now: datetime) -> Bench:
     """The same rows folded anew, after one of them was marked or the job decided or signed."""
-    fresh = build(bench.job, bench.motor_state, bench.rows, now)
+    fresh = build(bench.job, bench.last_reference_ohm, bench.meters, bench.rows, now)
     return replace(fresh, trend=bench.trend, earlier=bench.earlier)
 
 
@@ -122,4 +126,4 @@ def with_entry(bench: Bench, entry: Entry, now: datetime) -> Bench:
     """The bench as it would be with one more entry (nothing stored)."""
     entries = [*bench.state.kept.entries, entry]
     at = progress(entries, bench.criteria, now, bench.job.decided_at is not None, bench.job.signed_at is not None)
-    return Bench(bench.job, bench.motor_state, bench.rows, bench.subject, bench.meters, at)
+    return Bench(bench.job, bench.last_reference_ohm, bench.rows, bench.subject, bench.meters, at)

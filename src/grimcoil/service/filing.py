@@ -16,7 +16,8 @@ from grimcoil.core.trend.judge import judge_trend
 from grimcoil.service.bench import build
 from grimcoil.service.motor_states import fill_state, keep_figures, least_mohm, points_of
 from grimcoil.store import jobs as job_rows
-from grimcoil.store.jobs import EntryLine
+from grimcoil.store.instruments import to_range
+from grimcoil.store.jobs import EntryLine, Meters
 from grimcoil.store.tables import InstrumentRangeRow, Job, Motor, MotorState, WindingRow
 
 _NAMES = UUID("6b1f7c8e-5a55-4c1e-9d53-000000000001")
@@ -33,6 +34,11 @@ class PastJob:
     insulation_range: InstrumentRangeRow | None
     signed: bool = True
 
+    @property
+    def meters(self) -> Meters:
+        """The instruments used."""
+        return tuple(to_range(row) for row in (self.ohm_range, self.insulation_range) if row is not None)
+
 
 def file_jobs(session: Session, motor: Motor, past: Sequence[PastJob]) -> list[Job]:
     """File jobs of one motor, oldest first; the register shows the last signed one."""
@@ -41,7 +47,7 @@ def file_jobs(session: Session, motor: Motor, past: Sequence[PastJob]) -> list[J
     if signed:
         last = signed[-1]
         rows = tuple(job_rows.entry_lines(session, last.id))
-        bench = build(last, None, rows, last.started_at)
+        bench = build(last, None, past[jobs.index(last)].meters, rows, last.started_at)
         trend = judge_trend(points_of(signed, last.winding_id), least_mohm(bench.subject))
         bench = replace(bench, trend=trend)
         keep_figures(last, bench.whole)
@@ -71,7 +77,7 @@ def _filed(session: Session, motor: Motor, past: PastJob, number: int) -> Job:
     session.flush()
     rows = tuple(_line(entry, job.id, number) for entry in past.entries)
     job_rows.insert_entries(session, job.id, list(zip(rows, past.entries, strict=True)))
-    bench = build(job, None, rows, last)
+    bench = build(job, None, past.meters, rows, last)
     job.discharge_due_at = bench.state.gates.short_until if bench.state.gates.charged else None
     if past.signed:
         _sign(job, past.who, last)

@@ -185,7 +185,9 @@ def _line(entry: Entry, token: str) -> EntryLine:
 def _follow_discharge(job: Job, bench: Bench) -> None:
     """The countdown that every page shows."""
     at = bench.state.gates
-    job.discharge_due_at = at.short_until if at.charged else None
+    due = at.short_until if at.charged else None
+    if job.discharge_due_at != due:
+        job.discharge_due_at = due
 
 
 def take_back(store: Store, job_id: int, seq: int, who: str, now: datetime) -> Bench:

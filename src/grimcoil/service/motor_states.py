@@ -24,17 +24,18 @@ from grimcoil.draw.spark import spark
 from grimcoil.exchange.assessments import to_document
 from grimcoil.service.bench import Bench
 from grimcoil.store import motors as motor_rows
+from grimcoil.store.motors import SignedJob
 from grimcoil.store.tables import Job, MotorState
 
 
-def r40_of(job: Job) -> Amount | None:
+def r40_of(job: Job | SignedJob) -> Amount | None:
     """The stored key figure as an amount, MΩ."""
     if job.r40_low_mohm is None:
         return None
     return Amount(job.r40_low_mohm, math.inf if job.r40_high_mohm is None else job.r40_high_mohm)
 
 
-def points_of(jobs: Sequence[Job], winding_id: int) -> list[TrendPoint]:
+def points_of(jobs: Sequence[Job | SignedJob], winding_id: int) -> list[TrendPoint]:
     """The trend of one winding."""
     out = []
     for job in jobs:
@@ -57,7 +58,7 @@ def trend_with(session: Session, bench: Bench) -> Bench:
     return replace(bench, trend=judge_trend(points_with(bench, jobs), least_mohm(bench.subject)), earlier=jobs)
 
 
-def points_with(bench: Bench, jobs: Sequence[Job]) -> list[TrendPoint]:
+def points_with(bench: Bench, jobs: Sequence[SignedJob]) -> list[TrendPoint]:
     """Points of earlier signed jobs and of this one."""
     points = points_of(jobs, bench.job.winding_id)
     insulation = bench.whole.insulation
@@ -104,7 +105,7 @@ def fill_state(
     state: MotorState,
     job: Job,
     subject: Subject,
-    jobs: Sequence[Job],
+    jobs: Sequence[Job | SignedJob],
     trend: TrendResult | None,
     whole: Assessment,
     criticality: str,

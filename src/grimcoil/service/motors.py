@@ -22,7 +22,8 @@ from grimcoil.service.subjects import plate_of
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store.engine import Store
-from grimcoil.store.tables import Job, LifeEvent, Motor, MotorState, Position, WindingRow
+from grimcoil.store.motors import LifeLine, SignedJob
+from grimcoil.store.tables import LifeEvent, Motor, MotorState, Position, WindingRow
 
 THREE_LEAD = ("three-lead", "three-lead-wye", "three-lead-delta")
 CRITICALITIES = ("routine", "critical", "easy-spare")
@@ -200,8 +201,8 @@ class MotorView:
     state: MotorState | None
     open_job_id: int | None
     windings: Sequence[WindingRow]
-    events: Sequence[LifeEvent]
-    jobs: Sequence[Job]
+    events: Sequence[LifeLine]
+    jobs: Sequence[SignedJob]
     plate_findings: Sequence[Finding]
     follow: Sequence[tuple[int, str, datetime]] = ()
 
@@ -223,12 +224,12 @@ class MotorView:
         return out
 
 
-def _unbalance(job: Job) -> tuple[float, float, float] | None:
+def _unbalance(job: SignedJob) -> tuple[float, float, float] | None:
     shown, low, high = job.unbalance_percent, job.unbalance_percent_lowest, job.unbalance_percent_highest
     return None if shown is None or low is None or high is None else (shown, low, high)
 
 
-def _against(job: Job, first: Mapping[int, float]) -> float | None:
+def _against(job: SignedJob, first: Mapping[int, float]) -> float | None:
     base = first.get(job.winding_id)
     return None if base is None or not job.r_reference_ohm else 100 * (job.r_reference_ohm / base - 1)
 

@@ -47,7 +47,7 @@ def motor_of(store: Store, bench: Bench) -> MotorView:
     motor = bench.job.motor
     with store() as session:
         windings, events = motor_rows.windings(session, motor.id), motor_rows.life(session, motor.id)
-    return MotorView(motor, bench.motor_state, bench.job.id, windings, events, bench.earlier, ())
+    return MotorView(motor, None, bench.job.id, windings, events, bench.earlier, ())
 
 
 def instruments(store: Store) -> Sequence[InstrumentRangeRow]:

@@ -5,11 +5,9 @@ from __future__ import annotations
 from decimal import Decimal
 
 from grimcoil.core.criteria import CRITERIA, FIELD_GENERAL
-from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.plate import Plate, parse_power
 from grimcoil.core.subject import Subject, Winding
-from grimcoil.store.instruments import to_range
-from grimcoil.store.tables import Job, Motor, Position, WindingRow
+from grimcoil.store.tables import Motor, Position, WindingRow
 
 
 def plate_of(motor: Motor) -> Plate:
@@ -43,11 +41,6 @@ def subject_of(motor: Motor, winding: WindingRow, position: Position | None, cri
         position.supply_system if position else None,
         _number(position.system_voltage_v) if position else None,
     )
-
-
-def meters_of(job: Job) -> list[InstrumentRange]:
-    """The instruments of a job."""
-    return [to_range(row) for row in (job.ohm_range, job.insulation_range) if row is not None]
 
 
 def _number(value: Decimal | None) -> float | None:

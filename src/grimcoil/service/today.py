@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import date, timedelta
 
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store.engine import Store
+from grimcoil.store.jobs import Follow
 from grimcoil.store.motors import RegisterRow
 from grimcoil.store.tables import Job, Site
 
-Follow = Sequence[tuple[int, str, datetime]]
 AHEAD = timedelta(days=30)
 
 
@@ -46,19 +46,26 @@ class Jobs:
 
 
 def register(store: Store, search: str = "") -> Register:
-    """Four queries."""
+    """Three queries."""
     with store() as session:
-        return Register(motor_rows.site(session), motor_rows.register(session, search), job_rows.discharging(session))
+        lines = job_rows.open_lines(session)
+        rows = motor_rows.register(session, _by_motor(lines), search)
+        return Register(motor_rows.site(session), rows, job_rows.shorted(lines))
+
+
+def _by_motor(lines: Sequence[job_rows.OpenJob]) -> dict[int, int]:
+    return {line.motor_id: line.id for line in lines}
 
 
 def today(store: Store, day: date) -> Today:
-    """Five queries: what is due within 30 days, what must be acted on, what is open."""
+    """Four queries: what is due within 30 days, what must be acted on, what is open."""
     with store() as session:
-        rows = motor_rows.register(session)
+        lines = job_rows.open_lines(session)
+        rows = motor_rows.register(session, _by_motor(lines))
         due = [r for r in rows if r.next_on is not None and r.next_on <= day + AHEAD and r.open_job_id is None]
         due.sort(key=lambda r: r.next_on or day)
         weighty = [r for r in rows if r.verdict == "act"]
-        return Today(motor_rows.site(session), due, weighty, job_rows.open_jobs(session), job_rows.discharging(session))
+        return Today(motor_rows.site(session), due, weighty, job_rows.open_jobs(session), job_rows.shorted(lines))
 
 
 def jobs(store: Store) -> Jobs:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Any
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload
@@ -22,15 +23,19 @@ def ranges(session: Session) -> Sequence[InstrumentRangeRow]:
     return session.scalars(query).all()
 
 
+def range_columns(row: Any, instrument: Any) -> tuple[Any, ...]:
+    """The columns of one range and its instrument, in the order of InstrumentRange."""
+    return (
+        instrument.name, row.function, row.top, row.resolution, row.accuracy_percent, row.counts,
+        row.test_voltage_v, instrument.calibration_due,
+    )  # fmt: skip
+
+
+def from_columns(values: Sequence[Any]) -> InstrumentRange | None:
+    """What `range_columns` selected; None where the outer join found nothing."""
+    return None if values[0] is None else InstrumentRange(*values)
+
+
 def to_range(row: InstrumentRangeRow) -> InstrumentRange:
     """Row to the core's range."""
-    return InstrumentRange(
-        row.instrument.name,
-        row.function,
-        row.top,
-        row.resolution,
-        row.accuracy_percent,
-        row.counts,
-        row.test_voltage_v,
-        row.instrument.calibration_due,
-    )
+    return InstrumentRange(*range_columns(row, row.instrument))

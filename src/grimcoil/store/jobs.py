@@ -3,42 +3,55 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from typing import NamedTuple
 
 from sqlalchemy import bindparam, insert, select, update
-from sqlalchemy.orm import Session, defer, joinedload
+from sqlalchemy.orm import Session, aliased, defer, joinedload
 
 from grimcoil.core.amount import Amount
+from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.procedure.entries import Entry, EntryKind
 from grimcoil.core.readings import Reading, Shown
-from grimcoil.store.tables import EntryRow, InstrumentRangeRow, Job, Motor, MotorState
+from grimcoil.store.instruments import from_columns, range_columns
+from grimcoil.store.tables import EntryRow, Instrument, InstrumentRangeRow, Job, Motor, MotorState, columns
 
+_OHM, _HOLD = aliased(InstrumentRangeRow), aliased(InstrumentRangeRow)
+_OHM_METER, _HOLD_METER = aliased(Instrument), aliased(Instrument)
 _JOB = (
-    select(Job, MotorState)
-    .outerjoin(MotorState, MotorState.motor_id == Job.motor_id)
+    select(
+        Job, columns(MotorState).r_reference_ohm, *range_columns(_OHM, _OHM_METER), *range_columns(_HOLD, _HOLD_METER)
+    )
+    .outerjoin(MotorState.__table__, columns(MotorState).motor_id == Job.motor_id)
+    .outerjoin(_OHM, _OHM.id == Job.ohm_range_id)
+    .outerjoin(_OHM_METER, _OHM_METER.id == _OHM.instrument_id)
+    .outerjoin(_HOLD, _HOLD.id == Job.insulation_range_id)
+    .outerjoin(_HOLD_METER, _HOLD_METER.id == _HOLD.instrument_id)
     .where(Job.id == bindparam("job_id"))
     .options(
         joinedload(Job.motor).joinedload(Motor.position),
         joinedload(Job.winding),
-        joinedload(Job.ohm_range).joinedload(InstrumentRangeRow.instrument),
-        joinedload(Job.insulation_range).joinedload(InstrumentRangeRow.instrument),
         defer(Job.assessment, raiseload=True),
-        defer(MotorState.spark, raiseload=True),
-        defer(MotorState.trend, raiseload=True),
     )
 )
 _JOB_LOCKED = _JOB.with_for_update(of=Job)
 
 
-def job(session: Session, job_id: int, lock: bool = False) -> tuple[Job, MotorState | None] | None:
-    """A job with motor, position, winding, instruments, and the motor's state. One query.
+Meters = tuple[InstrumentRange, ...]
+
+
+def job(session: Session, job_id: int, lock: bool = False) -> tuple[Job, float | None, Meters] | None:
+    """A job with motor, position and winding, the last mean ohms of the motor, and the job's instruments. One query.
 
     lock: nobody else may change this job until the transaction ends.
     """
     row = session.execute(_JOB_LOCKED if lock else _JOB, {"job_id": job_id}).first()
-    return None if row is None else (row[0], row[1])
+    if row is None:
+        return None
+    meters = (from_columns(row[2:10]), from_columns(row[10:]))
+    return row[0], row[1], tuple(meter for meter in meters if meter is not None)
 
 
 def by_token(session: Session, token: str) -> Job | None:
@@ -74,17 +87,38 @@ def last_signed(session: Session, most: int = 12) -> Sequence[Job]:
     return session.scalars(query).all()
 
 
-_DISCHARGING = (
-    select(Job.id, Motor.tag, Job.discharge_due_at)
-    .join(Motor, Motor.id == Job.motor_id)
-    .where(Job.discharge_due_at.is_not(None), Job.state == "open")
-    .order_by(Job.discharge_due_at)
+class OpenJob(NamedTuple):
+    """An open job in a line: whose it is, and when a winding shorted to frame may be let go."""
+
+    id: int
+    motor_id: int
+    tag: str
+    discharge_due_at: datetime | None
+
+
+Follow = Sequence[tuple[int, str, datetime]]
+_OPEN = (
+    select(columns(Job).id, columns(Job).motor_id, columns(Motor).tag, columns(Job).discharge_due_at)
+    .join(Motor.__table__, columns(Motor).id == columns(Job).motor_id)
+    .where(columns(Job).state == "open")
 )
+_DISCHARGING = _OPEN.where(columns(Job).discharge_due_at.is_not(None))
 
 
-def discharging(session: Session) -> Sequence[tuple[int, str, datetime]]:
-    """Jobs whose winding stands shorted to frame: id, tag, due."""
-    return [(row[0], row[1], row[2]) for row in session.execute(_DISCHARGING) if row[2] is not None]
+def open_lines(session: Session) -> list[OpenJob]:
+    """Every open job."""
+    return [OpenJob(*row) for row in session.execute(_OPEN)]
+
+
+def discharging(session: Session) -> Follow:
+    """Jobs whose winding stands shorted to frame: id, tag, due; soonest first."""
+    return shorted(OpenJob(*row) for row in session.execute(_DISCHARGING))
+
+
+def shorted(lines: Iterable[OpenJob]) -> Follow:
+    """The same out of open jobs at hand."""
+    due = [(job.id, job.tag, job.discharge_due_at) for job in lines if job.discharge_due_at is not None]
+    return sorted(due, key=lambda line: line[2])
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,9 +143,9 @@ class EntryLine:
 
 
 _ENTRIES = (
-    select(*(getattr(EntryRow, name) for name in EntryLine.__slots__))
-    .where(EntryRow.job_id == bindparam("job_id"))
-    .order_by(EntryRow.seq)
+    select(*columns(EntryRow, EntryLine.__slots__))
+    .where(columns(EntryRow).job_id == bindparam("job_id"))
+    .order_by(columns(EntryRow).seq)
 )
 
 

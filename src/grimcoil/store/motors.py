@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
-from typing import Any
+from typing import Any, NamedTuple
 
-from sqlalchemy import func, or_, select
-from sqlalchemy.orm import Session, defer, joinedload
+from sqlalchemy import bindparam, func, or_, select
+from sqlalchemy.orm import Session, joinedload
 
-from grimcoil.store.tables import Job, LifeEvent, Motor, MotorState, Position, Site, WindingRow
+from grimcoil.store.tables import Job, LifeEvent, Motor, MotorState, Position, Site, WindingRow, columns
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,59 +45,68 @@ def site(session: Session) -> Site | None:
     return session.scalar(_SITE)
 
 
-_NEWEST = select(func.max(WindingRow.since)).where(WindingRow.motor_id == Motor.id).correlate(Motor).scalar_subquery()
-_STATE = MotorState
+_MOTOR, _PLACE, _WINDING, _STATE = columns(Motor), columns(Position), columns(WindingRow), columns(MotorState)
 _REGISTER = (
     select(
-        Motor.id, Motor.tag, Motor.power_text, Position.name, Position.area, WindingRow.winding,
-        WindingRow.lead_scheme, _STATE.verdict, _STATE.why, _STATE.r40_low_mohm, _STATE.r40_high_mohm,
+        _MOTOR.id, _WINDING.since, _MOTOR.tag, _MOTOR.power_text, _PLACE.name, _PLACE.area, _WINDING.winding,
+        _WINDING.lead_scheme, _STATE.verdict, _STATE.why, _STATE.r40_low_mohm, _STATE.r40_high_mohm,
         _STATE.unbalance_percent, _STATE.unbalance_percent_lowest, _STATE.unbalance_percent_highest,
         _STATE.last_on, _STATE.next_on, _STATE.next_why, _STATE.spark,
     )
-    .outerjoin(_STATE, _STATE.motor_id == Motor.id)
-    .outerjoin(WindingRow, (WindingRow.motor_id == Motor.id) & (WindingRow.since == _NEWEST))
-    .outerjoin(Position, Position.id == Motor.position_id)
-    .order_by(func.coalesce(Position.area, "~"), Motor.tag)
+    .outerjoin(MotorState.__table__, _STATE.motor_id == _MOTOR.id)
+    .outerjoin(WindingRow.__table__, _WINDING.motor_id == _MOTOR.id)
+    .outerjoin(Position.__table__, _PLACE.id == _MOTOR.position_id)
 )  # fmt: skip
-_OPEN_JOBS = select(Job.motor_id, Job.id).where(Job.state == "open")
 
 
-def register(session: Session, search: str = "") -> list[RegisterRow]:
-    """Every motor with what its last signed job showed, by area and tag. Two queries, plain columns.
+def register(session: Session, open_jobs: Mapping[int, int], search: str = "") -> list[RegisterRow]:
+    """Every motor with what its last signed job showed, by area and tag. One query, plain columns.
 
-    Registers are long and read often: whole rows of tables would cost more than they are worth here.
+    Registers are long and read often: whole rows of tables would cost more than they are worth here, and the
+    database sorts rows that carry drawings on disk, so the newest winding and the order are picked here.
+    open_jobs: motor id -> id of its open job.
     """
     query = _REGISTER
     for word in search.split()[:6]:
-        places = (Motor.tag, Motor.serial, Position.name, Position.area)
+        places = (_MOTOR.tag, _MOTOR.serial, _PLACE.name, _PLACE.area)
         query = query.where(or_(*(place.contains(word, autoescape=True) for place in places)))
-    open_jobs = {row[0]: row[1] for row in session.execute(_OPEN_JOBS)}
-    return [_register_row(tuple(row), open_jobs) for row in session.execute(query)]
+    newest: dict[int, tuple[Any, ...]] = {}
+    for row in session.execute(query):
+        other = newest.get(row[0])
+        if other is None or row[1] > other[1]:
+            newest[row[0]] = tuple(row)
+    rows = [_register_row(values, open_jobs) for values in newest.values()]
+    return sorted(rows, key=lambda row: (row.area is None, (row.area or "").casefold(), row.tag.casefold()))
 
 
-def _register_row(values: tuple[Any, ...], open_jobs: dict[int, int]) -> RegisterRow:
-    tag, power, place, area, winding, scheme, *shown = values[1:]
+def _register_row(values: tuple[Any, ...], open_jobs: Mapping[int, int]) -> RegisterRow:
+    tag, power, place, area, winding, scheme, *shown = values[2:]
     return RegisterRow(tag, power, place, area, winding, scheme, open_jobs.get(values[0]), *shown)
+
+
+_OPEN_JOB = (
+    select(func.max(Job.id)).where(Job.motor_id == Motor.id, Job.state == "open").correlate(Motor).scalar_subquery()
+)
+_BY_TAG = (
+    select(Motor, MotorState, _OPEN_JOB)
+    .outerjoin(MotorState, MotorState.motor_id == Motor.id)
+    .where(Motor.tag == bindparam("tag"))
+    .options(joinedload(Motor.position))
+)
 
 
 def by_tag(session: Session, tag: str) -> tuple[Motor, MotorState | None, int | None] | None:
     """A motor with its state and the id of its open job. One query."""
-    open_job = (
-        select(func.max(Job.id)).where(Job.motor_id == Motor.id, Job.state == "open").correlate(Motor).scalar_subquery()
-    )
-    query = (
-        select(Motor, MotorState, open_job)
-        .outerjoin(MotorState, MotorState.motor_id == Motor.id)
-        .where(Motor.tag == tag)
-        .options(joinedload(Motor.position))
-    )
-    row = session.execute(query).first()
+    row = session.execute(_BY_TAG, {"tag": tag}).first()
     return None if row is None else (row[0], row[1], row[2])
+
+
+_WINDINGS = select(WindingRow).where(WindingRow.motor_id == bindparam("motor_id")).order_by(WindingRow.since)
 
 
 def windings(session: Session, motor_id: int) -> Sequence[WindingRow]:
     """All windings a motor has had, oldest first."""
-    return session.scalars(select(WindingRow).where(WindingRow.motor_id == motor_id).order_by(WindingRow.since)).all()
+    return session.scalars(_WINDINGS, {"motor_id": motor_id}).all()
 
 
 def winding_now(session: Session, motor_id: int) -> WindingRow | None:
@@ -106,9 +115,24 @@ def winding_now(session: Session, motor_id: int) -> WindingRow | None:
     return session.scalar(query)
 
 
-def life(session: Session, motor_id: int) -> Sequence[LifeEvent]:
+class LifeLine(NamedTuple):
+    """Something that happened to a motor, as it is read."""
+
+    on_day: date
+    kind: str
+    note: str
+
+
+_LIFE = (
+    select(*columns(LifeEvent, LifeLine._fields))
+    .where(columns(LifeEvent).motor_id == bindparam("motor_id"))
+    .order_by(columns(LifeEvent).on_day)
+)
+
+
+def life(session: Session, motor_id: int) -> list[LifeLine]:
     """What happened to a motor, oldest first."""
-    return session.scalars(select(LifeEvent).where(LifeEvent.motor_id == motor_id).order_by(LifeEvent.on_day)).all()
+    return [LifeLine(*row) for row in session.execute(_LIFE, {"motor_id": motor_id})]
 
 
 def position_named(session: Session, name: str) -> Position | None:
@@ -116,15 +140,33 @@ def position_named(session: Session, name: str) -> Position | None:
     return session.scalar(select(Position).where(Position.name == name))
 
 
-def signed_jobs(session: Session, motor_id: int) -> Sequence[Job]:
-    """Signed jobs of a motor, oldest first; the assessment is left in the database."""
-    query = (
-        select(Job)
-        .where(Job.motor_id == motor_id, Job.state == "signed")
-        .order_by(Job.tested_on, Job.id)
-        .options(defer(Job.assessment, raiseload=True))
-    )
-    return session.scalars(query).all()
+class SignedJob(NamedTuple):
+    """A signed job as lists and trends read it: plain columns, as there are many to a motor."""
+
+    id: int
+    winding_id: int
+    tested_on: date | None
+    verdict: str | None
+    r40_low_mohm: float | None
+    r40_high_mohm: float | None
+    unbalance_percent: float | None
+    unbalance_percent_lowest: float | None
+    unbalance_percent_highest: float | None
+    r_reference_ohm: float | None
+    decided_action: str | None
+    signed_by: str | None
+
+
+_SIGNED = (
+    select(*columns(Job, SignedJob._fields))
+    .where(columns(Job).motor_id == bindparam("motor_id"), columns(Job).state == "signed")
+    .order_by(columns(Job).tested_on, columns(Job).id)
+)
+
+
+def signed_jobs(session: Session, motor_id: int) -> list[SignedJob]:
+    """Signed jobs of a motor, oldest first."""
+    return [SignedJob(*row) for row in session.execute(_SIGNED, {"motor_id": motor_id})]
 
 
 def count(session: Session) -> int:

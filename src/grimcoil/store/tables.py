@@ -4,6 +4,7 @@ entered is the record), plate figures and money-like limits are decimal (they ar
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import UTC, date, datetime
 from decimal import Decimal
 from typing import Any
@@ -55,6 +56,15 @@ class Base(DeclarativeBase):
             "pk": "pk_%(table_name)s",
         }
     )
+
+
+def columns(table: type[Base], names: Iterable[str] = ()) -> Any:
+    """A table's plain columns, all by name or the named ones in order.
+
+    Statements made of them skip the mapper: what is read in quantity and never written back goes that way.
+    """
+    plain = table.__table__.c
+    return [plain[name] for name in names] if names else plain
 
 
 Measured = DOUBLE(asdecimal=False)

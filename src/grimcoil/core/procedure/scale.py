@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import pairwise
 
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.findings import Verdict
@@ -46,7 +47,7 @@ def balance_scale(
     criteria: Criteria,
     typed: float | None,
 ) -> Scale:
-    """Scale for one of three like readings given those kept; bands are exact to a thousandth of the width.
+    """Scale for one of three like readings given those kept; edges are found by bisection.
 
     With no other reading the expectation from the last job stands in for them; with neither, no bands.
     """
@@ -60,34 +61,43 @@ def balance_scale(
         return Scale(low, high)
     figure = MEASURES[criteria.balance_measure]
 
-    def judge(value: float) -> Verdict:
-        measure = figure([*known, value])
-        if measure <= criteria.balance_sound.value:
-            return Verdict.SOUND
-        return Verdict.WATCH if measure <= criteria.balance_act.value else Verdict.ACT
+    def measure(value: float) -> float:
+        return figure([*known, value])
 
-    return Scale(low, high, _bands(low, high, judge))
-
-
-def _bands(low: float, high: float, judge: Callable[[float], Verdict], steps: int = 400) -> tuple[Band, ...]:
-    """Bands by walking the scale and bisecting each change."""
-    width = (high - low) / steps
-    out: list[Band] = []
-    start, verdict = low, judge(low)
-    for i in range(1, steps + 1):
-        here = low + i * width
-        if judge(here) is not verdict:
-            edge = _edge(here - width, here, verdict, judge)
-            out.append(Band(start, edge, verdict))
-            start, verdict = edge, judge(here)
-    return (*out, Band(start, high, verdict))
+    # The measure falls up to the middle of the known readings and rises from there, so each limit has one edge a side.
+    middle = min(max((min(known) + max(known)) / 2, low), high)
+    sound = _within(measure, criteria.balance_sound.value, low, middle, high)
+    act = _within(measure, criteria.balance_act.value, low, middle, high)
+    return Scale(low, high, _nested(low, high, sound, act))
 
 
-def _edge(low: float, high: float, verdict: Verdict, judge: Callable[[float], Verdict]) -> float:
-    for _ in range(12):
-        middle = (low + high) / 2
-        low, high = (middle, high) if judge(middle) is verdict else (low, middle)
-    return high
+Span = tuple[float, float]
+
+
+def _within(measure: Callable[[float], float], limit: float, low: float, middle: float, high: float) -> Span | None:
+    """Where the measure stays within a limit; None where it nowhere does."""
+    if measure(middle) > limit:
+        return None
+    return _edge(measure, limit, middle, low), _edge(measure, limit, middle, high)
+
+
+def _edge(measure: Callable[[float], float], limit: float, inside: float, outside: float) -> float:
+    if measure(outside) <= limit:
+        return outside
+    for _ in range(20):
+        half = (inside + outside) / 2
+        inside, outside = (half, outside) if measure(half) <= limit else (inside, half)
+    return inside
+
+
+def _nested(low: float, high: float, sound: Span | None, act: Span | None) -> tuple[Band, ...]:
+    """Act, watch, sound, watch, act along the scale; empty ones left out."""
+    outer = act or (middle := (low + high) / 2, middle)
+    inner = sound or (outer[1], outer[1])
+    edges = (low, outer[0], inner[0], inner[1], outer[1], high)
+    verdicts = (Verdict.ACT, Verdict.WATCH, Verdict.SOUND, Verdict.WATCH, Verdict.ACT)
+    bands = (Band(a, b, verdict) for (a, b), verdict in zip(pairwise(edges), verdicts, strict=True) if a < b)
+    return tuple(bands)
 
 
 def insulation_scale(minimum_here_mohm: float, near_zero_mohm: float) -> Scale:

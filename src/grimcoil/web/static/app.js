@@ -33,8 +33,11 @@ function key(event) {
 }
 
 const shown = (s) => `${Math.floor(Math.max(0, s) / 60)}:${String(Math.floor(Math.max(0, s)) % 60).padStart(2, "0")}`;
+// An echo that comes after its reading was kept would land on the next slot; the line it was for is gone by then.
+const drop = (event) => { if (!event.target.isConnected) event.preventDefault(); };
 function arm(root) {
   const now = performance.now();
+  entry()?.addEventListener("htmx:beforeOnLoad", drop);
   for (const node of root.querySelectorAll("[data-left]")) node.gcZero = now + 1000 * Number(node.dataset.left);
   for (const node of root.querySelectorAll("[data-since]")) node.gcStart = now - 1000 * Number(node.dataset.since);
 }
