@@ -87,12 +87,13 @@ def test_an_echo_that_answers_after_keeping_changes_nothing(page, works_clock):
         page.locator("#entry").fill("0.52")
     page.locator("#entry").press("Enter")
     expect(page.locator("#keep-form [name=place]")).to_have_value("insulation.volts")
-    before = page.locator(".line").inner_html()
+    scale, echo = page.locator("#scale"), page.locator("#echo")
+    before = scale.text_content(), echo.text_content()
     with page.expect_response("**/_echo*"):
         for route in held:
             route.continue_()
     page.evaluate("() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))")
-    assert page.locator(".line").inner_html() == before
+    assert (scale.text_content(), echo.text_content()) == before
 
 
 def test_the_sheet_prints_on_one_page(page):
