@@ -7,10 +7,10 @@ from datetime import UTC, datetime, timedelta
 from itertools import count
 
 from grimcoil.core.fields import FIELDS, INSULATION, WINDING
+from grimcoil.core.measured import Timed
 from grimcoil.core.procedure.entries import Entry, EntryKind
 from grimcoil.core.procedure.steps import SLOTS, Kind
 from grimcoil.core.readings import Reading, parse_reading
-from grimcoil.core.subject import Timed
 
 NOW = datetime(2026, 11, 24, 8, 0, tzinfo=UTC)
 

@@ -5,24 +5,26 @@ from datetime import date
 from hypothesis import given
 from hypothesis import strategies as st
 
+from grimcoil.core import measured as m
 from grimcoil.core.amount import Amount
-from grimcoil.core.assessment import assess
+from grimcoil.core.assessment import KINDS, assess
+from grimcoil.core.catalogue import CATALOGUE
 from grimcoil.core.criteria import CRITERIA
-from grimcoil.core.findings import CATALOGUE, Verdict
+from grimcoil.core.findings import Verdict
 from grimcoil.core.instruments import InstrumentRange
+from grimcoil.core.measured import InsulationTest, JobRecord, ResistanceTest, WindingToWindingTest
 from grimcoil.core.plate import Plate
 from grimcoil.core.readings import Reading, Shown
 from grimcoil.core.subject import (
-    AccessoryTest,
+    LEAD_SCHEMES,
+    SUPPLY_SYSTEMS,
+    Cable,
+    Calling,
     Conditions,
-    ContactTest,
-    CurrentTest,
-    InsulationTest,
-    JobRecord,
-    ResistanceTest,
+    Fittings,
+    Overload,
+    Position,
     Subject,
-    SupplyTest,
-    Timed,
     Winding,
 )
 
@@ -31,38 +33,75 @@ amounts = figures.flatmap(
     lambda v: st.sampled_from([Amount.exact(v), Amount.above(v), Amount.below(v), Amount(v / 2, v)])
 )
 readings = st.builds(Reading, st.just("x"), st.sampled_from(Shown), amounts, st.none() | st.floats(1e-6, 10))
-meters = st.none() | st.builds(InstrumentRange, st.just("M"), st.just("ohm"), st.floats(1e-3, 1e12), st.floats(1e-6, 1))
+maybe = st.none() | readings
+meters = st.none() | st.builds(
+    InstrumentRange, st.just("M"), st.sampled_from(["ohm", "insulation"]), st.floats(1e-3, 1e12), st.floats(1e-6, 1)
+)
 conditions = st.builds(
     Conditions,
-    *[st.none() | st.floats(-40, 200)] * 2,
+    *[st.none() | st.floats(-300, 300)] * 2,
     st.none() | st.floats(1, 100),
     st.none() | st.just(date(2026, 1, 1)),
 )
+hookups = st.builds(
+    m.Hookup,
+    st.sampled_from([None, "starter", "motor-box", "cable"]),
+    st.sampled_from([None, "low", "high"]),
+    st.sampled_from([None, "as-found", "opened"]),
+    st.sampled_from([None, "motor", "motor+cable", "cable"]),
+)
+ENDS = ["1", "2", "3", "4", "7", "9", "12", "13", "U", "V2", "1W", "frame"]
+PAIRS = ["1-2", "2-3", "3-1", "2-1", "U-V", "1-4", "7-8", "8-9", "9-7", "11-12", "x", "5-4"]
+LINES = ["L1", "L2", "L3"]
+PLUS = ["L1-L2", "L2-L3", "L3-L1"]
 
 
-def by(names, least=0):
-    return st.dictionaries(st.sampled_from(names), readings, min_size=least, max_size=4)
+def by(names, least=0, most=9):
+    return st.dictionaries(st.sampled_from(names), readings, min_size=least, max_size=most)
 
 
-tests = st.one_of(
-    st.builds(ResistanceTest, by(["1-2", "2-3", "3-1", "U-V", "1-4"]), conditions, meters, st.floats(0, 2)),
-    st.builds(
-        InsulationTest,
-        st.lists(st.builds(Timed, st.sampled_from([10, 30, 60, 600]), readings), max_size=4).map(tuple),
-        st.none() | st.floats(50, 10000),
+def hold(kind):
+    return st.builds(
+        kind,
+        st.lists(st.builds(m.Timed, st.sampled_from([10, 15, 30, 60, 120, 300, 600]), readings), max_size=7).map(tuple),
+        st.none() | st.floats(10, 10000),
         conditions,
         meters,
         st.sampled_from([1, 2, 3]),
-    ),
-    st.builds(SupplyTest, by(["L1-L2", "L2-L3", "L3-L1"]), by(["L1", "L2", "L3"])),
-    st.builds(CurrentTest, by(["L1", "L2", "L3"]), st.dictionaries(st.sampled_from(["L1", "L2"]), st.floats(0, 5))),
-    st.builds(ContactTest, by(["L1", "L2", "L3"]), st.none() | st.floats(0, 100)),
-    st.builds(AccessoryTest, st.sampled_from(["thermostat", "rtd", "x"]), st.none() | readings, st.none() | readings),
+        hookups,
+        st.lists(st.sampled_from(ENDS), max_size=3).map(tuple),
+        st.lists(st.sampled_from(ENDS), max_size=3).map(tuple),
+        st.sampled_from([None, "winding-positive", "frame-positive"]),
+    )
+
+
+booleans = st.sampled_from([None, True, False])
+rolls = st.builds(
+    m.Roll, st.dictionaries(st.sampled_from(LINES), st.sampled_from(["1", "2", "3"])), by(LINES, 0, 3), by(PLUS)
+)
+tests = st.one_of(
+    st.builds(ResistanceTest, by(PAIRS), conditions, meters, st.floats(0, 2), hookups, st.booleans()),
+    hold(InsulationTest),
+    hold(WindingToWindingTest),
+    st.builds(m.SupplyTest, by(PLUS, 0, 3), by(LINES, 0, 3), booleans, st.none() | st.floats(10, 400)),
+    st.builds(m.CurrentTest, by(LINES), st.dictionaries(st.sampled_from(LINES), st.floats(0, 5)), booleans),
+    st.builds(m.ContactTest, by(LINES), st.none() | st.floats(0, 100)),
+    st.builds(m.AccessoryTest, st.sampled_from(["thermostat", "rtd", "x"]), maybe, maybe, st.none() | st.floats(0, 90)),
+    st.builds(m.CableTest, by(["U-V", "V-W", "W-U", "a"]), by(["U", "V"]), st.sampled_from(["open", "joined"])),
+    st.builds(m.FuseTest, st.just("F1"), st.sampled_from(["out", "live-loaded", "live-unloaded"]), maybe),
+    st.builds(m.OverloadPoleTest, by(LINES)),
+    st.builds(m.ContactorCoilTest, maybe, maybe, st.none() | st.floats(1, 500), booleans),
+    st.builds(m.CapacitorTest, maybe, maybe, st.none() | st.floats(1, 400), st.none() | st.floats(0.1, 1000)),
+    st.builds(m.LeadRollTest, st.lists(rolls, max_size=3).map(tuple), st.sampled_from([None, "starter"])),
+    st.builds(m.BrakeTest, maybe, maybe, booleans),
+    st.builds(m.FrameTemperatureTest, maybe),
+    st.builds(m.ShaftTest, st.sampled_from([None, "free", "stiff", "jammed"]), booleans),
+    st.builds(m.DeadProofTest, maybe, by([*PLUS, "L1-E", "L2-E", "L3-E"]), maybe),
 )
 plates = st.builds(
     Plate,
-    st.lists(st.floats(10, 15000), max_size=2).map(tuple),
-    st.lists(st.floats(0.1, 5000), max_size=2).map(tuple),
+    st.lists(st.floats(10, 15000), max_size=3).map(tuple),
+    st.lists(st.floats(0.1, 5000), max_size=3).map(tuple),
     st.none() | st.floats(10, 15000),
     st.none() | st.sampled_from([50.0, 60.0]),
     st.none() | st.floats(1, 1e7),
@@ -71,25 +110,57 @@ plates = st.builds(
     st.sampled_from([None, "A", "F"]),
     st.none() | st.integers(1900, 2030),
 )
+windings = st.builds(
+    Winding,
+    st.sampled_from(["random", "form"]),
+    st.sampled_from(["thermosetting", "thermoplastic"]),
+    st.sampled_from(["copper", "aluminium"]),
+    st.sampled_from(LEAD_SCHEMES),
+    st.booleans(),
+    st.dictionaries(st.sampled_from(["1-2", "2-3", "3-1", "1-4"]), st.floats(0, 100)),
+)
+positions = st.builds(
+    Position,
+    st.builds(Cable, st.none() | st.floats(0.1, 100), st.none() | st.floats(0, 500)),
+    st.builds(Overload, st.none() | st.floats(0.1, 500), st.sampled_from([None, 10]), st.booleans(), st.booleans()),
+    st.builds(Calling, st.none() | st.floats(1, 1e6), st.none() | st.floats(1, 4000), st.none() | st.floats(10, 9000)),
+)
 subjects = st.builds(
     Subject,
     plates,
-    st.builds(Winding, st.sampled_from(["random", "form"]), st.sampled_from(["thermosetting", "thermoplastic"])),
+    windings,
     st.sampled_from(list(CRITERIA.values())),
-    st.sampled_from([None, "wye-earthed", "unearthed", "high-leg"]),
+    st.sampled_from([None, *SUPPLY_SYSTEMS]),
     st.none() | st.floats(100, 15000),
+    positions,
+    st.builds(Fittings, st.just("foot"), st.none(), st.just(()), st.booleans(), st.none() | st.floats(0.1, 900)),
+    st.none() | plates,
+    st.dictionaries(st.sampled_from(["low", "high"]), plates),
+)
+records = st.builds(
+    JobRecord,
+    subjects,
+    conditions,
+    st.lists(tests, max_size=5).map(tuple),
+    st.just(()),
+    st.sampled_from(m.OCCASIONS),
 )
 
 
-@given(st.builds(JobRecord, subjects, conditions, st.lists(tests, max_size=4).map(tuple)))
+@given(records)
 def test_no_record_makes_it_raise_and_every_code_is_known(record):
     whole = assess(record)
-    findings = [*whole.findings, *whole.plate, *whole.instruments]
+    findings = [*whole.findings, *whole.plate, *whole.position, *whole.instruments]
     assert {f.code for f in findings} <= set(CATALOGUE)
-    assert all(f.text for f in findings)
+    assert all(f.text and f.source for f in findings)
+    assert len(whole.results) == len(record.tests)
     kinds = {type(t) for t in record.tests}
     if not {ResistanceTest, InsulationTest} <= kinds:
         assert whole.decision.verdict is not Verdict.SOUND
+
+
+def test_each_kind_of_test_has_a_name_of_its_own():
+    assert len({kind.name for kind in KINDS}) == len({kind.made for kind in KINDS}) == len(KINDS)
 
 
 def test_an_empty_record_is_unproven_and_says_what_is_missing():
@@ -102,3 +173,15 @@ def test_overdue_calibration_is_a_finding_not_a_block():
     meter = InstrumentRange("M9", "ohm", calibration_due=date(2026, 1, 1))
     record = JobRecord(Subject(Plate((460,))), Conditions(on=date(2026, 3, 1)), (), (meter,))
     assert [f.code for f in assess(record).instruments] == ["calibration-overdue"]
+
+
+def test_a_coarse_reading_gives_way_to_a_finer_one_of_the_same_thing():
+    def ohms(*values, count):
+        pairs = zip(("1-2", "2-3", "3-1"), values, strict=True)
+        return {pair: Reading(str(v), Shown.VALUE, Amount.exact(v), count) for pair, v in pairs}
+
+    coarse, fine = ResistanceTest(ohms(0.6, 0.6, 0.6, count=0.1)), ResistanceTest(ohms(0.6, 0.601, 0.6, count=0.001))
+    alone = assess(JobRecord(Subject(Plate((460,))), tests=(coarse,))).decision
+    both = assess(JobRecord(Subject(Plate((460,))), tests=(coarse, fine))).decision
+    assert any("winding resistance" in words for words in alone.missing)
+    assert not any("winding resistance" in words for words in both.missing)

@@ -8,8 +8,9 @@ from grimcoil.core.findings import Verdict
 from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.insulation.correction import correction_factor
 from grimcoil.core.insulation.judge import judge_insulation
+from grimcoil.core.measured import InsulationTest
 from grimcoil.core.plate import Plate
-from grimcoil.core.subject import Conditions, InsulationTest, Subject, Winding
+from grimcoil.core.subject import Conditions, Subject, Winding
 from tests.support import series
 
 PLATE = Plate((460,), insulation_class="F", built_year=2015)
@@ -109,7 +110,9 @@ def test_near_zero_and_spot():
         (((30, "100M"), (60, "95M")), "dar-bad"),
         (((30, "100M"), (60, "110M")), "dar-doubtful"),
         (((30, "400M"), (60, ">550M")), "dar-sound"),
-        (((30, "100M"), (60, "200M"), (600, "150M")), "curve-falling"),
+        (((30, "100M"), (60, "200M"), (600, "150M")), "curve-unsteady"),
+        (((30, "200M"), (60, "180M"), (600, "150M")), "curve-falling"),
+        (((30, "20M"), (60, "20M"), (600, "20.5M")), "curve-flat"),
         (((60, "100M"), (30, "90M")), "series-out-of-order"),
     ],
 )

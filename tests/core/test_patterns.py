@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from grimcoil.core.resistance.patterns import patterns
+from grimcoil.core.resistance.patterns import coil_patterns, patterns
 from grimcoil.core.resistance.phases import delta_lines, delta_phases, wye_phases
 
 
@@ -17,9 +17,22 @@ def test_balanced():
 
 
 def test_one_pair_sound_two_open():
-    assert found([4.8, None, None]) == [("open-phase", "3", "wye"), ("lead-open-delta", "3", "delta")]
+    assert found([4.8, None, None]) == [
+        ("open-phase", "3", "wye"),
+        ("lead-open-delta", "3", "delta"),
+        ("open-coil-delta", "2-3 and 3-1", "delta"),
+    ]
     assert found([None, 4.8, None], "wye") == [("open-phase", "1", "wye")]
-    assert found([None, None, 4.8], "delta") == [("lead-open-delta", "2", "delta")]
+    assert found([None, None, 4.8], "delta")[0] == ("lead-open-delta", "2", "delta")
+
+
+@pytest.mark.parametrize(
+    ("times", "names"),
+    [(1.0, ["open-phase", "lead-open-delta"]), (1.5, ["open-coil-delta"]), (3.0, ["open-phase", "lead-open-delta"])],
+)
+def test_the_sound_pair_against_its_history_tells_one_open_from_two(times, names):
+    got = [p.pattern for p in patterns([4.8 * times, None, None], False, None, 0.02, healthy_ohm=4.8)]
+    assert got == names + (["open-coil-delta"] if times == 3.0 else [])
 
 
 def test_all_open_and_the_impossible_single_open():
@@ -50,6 +63,18 @@ def test_delta_side_with_shorted_turns_is_named(odd, side):
 
 def test_where_ohms_cannot_tell_both_readings_stand():
     assert found([4.512, 4.8, 4.512]) == [("shorted-turns", "1", "wye"), ("poor-joint", "2-3", "delta")]
+
+
+def test_one_of_two_parallel_paths_open():
+    """Low star: two pairs × 1.5; low delta: 1.5, 1.125, 1.125 × (computed)."""
+    assert found([4.5, 3.0, 4.5], "wye") == [("parallel-path-open", "1", "wye")]
+    assert found([4.5, 3.375, 3.375], "delta") == [("parallel-path-open", "1-2", "delta")]
+
+
+def test_single_coils_have_no_connection():
+    got = coil_patterns([2.0, 2.0, 1.7], False, 0.02, ["1-4", "2-5", "3-6"])
+    assert [(p.pattern, p.phase, p.internal_connection) for p in got] == [("shorted-turns", "3-6", None)]
+    assert [p.pattern for p in coil_patterns([2.0, 2.2, 1.7], False, 0.02, ["1-4", "2-5", "3-6"])] == ["unclassified"]
 
 
 def test_poor_joint_in_a_wye():

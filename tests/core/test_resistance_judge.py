@@ -1,12 +1,18 @@
 """A winding resistance test from readings to verdict."""
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
+from grimcoil.core.amount import Amount
 from grimcoil.core.criteria import CRITERIA, FIELD_GENERAL
+from grimcoil.core.fields import WINDING
 from grimcoil.core.findings import Verdict
 from grimcoil.core.instruments import InstrumentRange
+from grimcoil.core.measured import Hookup, ResistanceTest
+from grimcoil.core.readings import Reading, Shown, parse_reading
 from grimcoil.core.resistance.judge import judge_resistance
-from grimcoil.core.subject import Conditions, ResistanceTest, Winding
+from grimcoil.core.subject import Conditions, Winding
 from tests.support import ohms
 
 WYE = Winding(lead_scheme="three-lead-wye")
@@ -96,3 +102,132 @@ def test_other_names_for_the_same_pairs():
 
 def test_working_has_the_figures():
     assert "12.313" in judged("12.31", "12.28", "12.35").working
+
+
+def scheme(name, links="opened", criteria=FIELD_GENERAL, part=None, **texts):
+    """Readings by pair, written `p1_4="2.00"`."""
+    readings = {key[1:].replace("_", "-"): parse_reading(text, WINDING) for key, text in texts.items()}
+    test = ResistanceTest(readings, hookup=Hookup(links=links, part=part))
+    return judge_resistance(test, Winding(lead_scheme=name), criteria)
+
+
+def codes(result):
+    return [finding.code for finding in result.findings]
+
+
+NINE = {
+    "p1_4": "1.000", "p2_5": "1.001", "p3_6": "0.999", "p7_8": "2.001", "p8_9": "2.000", "p9_7": "1.999",
+}  # fmt: skip
+
+
+def test_a_nine_lead_wye_is_judged_coil_by_coil_and_its_star():
+    result = scheme("nine-lead-wye", **NINE)
+    assert result.verdict is Verdict.SOUND
+    assert [one.pairs for one in result.sets] == [("1-4", "2-5", "3-6"), ("7-8", "8-9", "9-7")]
+    assert set(result.ohms) == {"1-4", "2-5", "3-6", "7-8", "8-9", "9-7"}
+
+
+def test_a_short_half_coil_by_the_star_is_named_by_its_lead():
+    """Next to the star -12 % shows at half size in two pairs: 2.4 becomes 2.256, 2.256, 2.4 (computed)."""
+    result = scheme("nine-lead-wye", **{**NINE, "p7_8": "1.880", "p9_7": "1.880"})
+    assert ("shorted-turns", "7") in [(p.pattern, p.phase) for p in result.patterns]
+    assert result.verdict is Verdict.WATCH
+    assert result.unbalance.shown == pytest.approx(100 * (2.0 / ((1.88 * 2 + 2.0) / 3) - 1))
+
+
+def test_an_open_coil_among_coils_is_named():
+    result = scheme("six-lead", p1_4="2.00", p2_5="OL", p3_6="2.01")
+    assert codes(result) == ["coil-open"]
+    assert "2-5" in result.findings[0].text
+
+
+def test_pairs_that_must_be_open_and_are_not():
+    result = scheme("six-lead", p1_4="2.00", p2_5="2.00", p3_6="2.00", p1_2="4.1")
+    assert "path-between-coils" in codes(result)
+    sound = scheme("six-lead", p1_4="2.00", p2_5="2.00", p3_6="2.00", p1_2="OL")
+    assert sound.verdict is Verdict.SOUND
+
+
+def test_missing_pairs_of_a_scheme_are_named():
+    result = scheme("nine-lead-wye", **{k: v for k, v in NINE.items() if k != "p8_9"})
+    assert "resistance-missing" in codes(result)
+    assert "8-9" in next(f.text for f in result.findings if f.code == "resistance-missing")
+
+
+def test_sets_that_do_not_keep_the_schemes_ratio():
+    result = scheme("nine-lead-wye", **{**NINE, "p7_8": "1.000", "p8_9": "1.000", "p9_7": "1.000"})
+    assert "sets-misfit" in codes(result)
+
+
+def test_connected_leads_are_read_as_lines_whatever_the_scheme():
+    result = scheme("nine-lead-wye", links="as-found", p1_2="4.80", p2_3="4.80", p3_1="4.80")
+    assert result.verdict is Verdict.SOUND
+    assert result.pairs == ("1-2", "2-3", "3-1")
+
+
+def test_the_two_windings_of_a_two_speed_motor_are_sets_of_their_own():
+    low = {"p1_2": "4.80", "p2_3": "4.80", "p3_1": "4.80"}
+    high = {"p11_12": "1.20", "p12_13": "1.20", "p13_11": "1.20"}
+    result = scheme("two-speed-two-winding", **low, **high)
+    assert "sets-misfit" not in codes(result)
+    assert len(result.sets) == 2
+
+
+def test_the_same_pair_given_twice_is_a_finding():
+    readings = ohms("4.80", "4.80", "4.80") | {"2-1": parse_reading("5.20", WINDING)}
+    result = judge_resistance(ResistanceTest(readings), WYE, FIELD_GENERAL)
+    assert "reading-twice" in codes(result)
+    same = ohms("4.80", "4.80", "4.80") | {"2-1": parse_reading("4.80", WINDING)}
+    assert "reading-twice" not in codes(judge_resistance(ResistanceTest(same), WYE, FIELD_GENERAL))
+
+
+@pytest.mark.parametrize(
+    ("times", "code", "words"),
+    [
+        (1.04, None, ""),
+        (1.08, "resistance-drift", "wrong connection"),
+        (4.0, "connection-misfit", "series"),
+        (0.25, "connection-misfit", "parallel"),
+        (1 / 3, "connection-misfit", "delta where it was star"),
+    ],
+)
+def test_against_its_own_history_at_the_same_temperature(times, code, words):
+    baseline = {"1-2": 4.8 / times, "2-3": 4.8 / times, "3-1": 4.8 / times}
+    winding = Winding(lead_scheme="three-lead-wye", baseline_ohm=baseline)
+    test = ResistanceTest(ohms("4.800", "4.800", "4.800"), Conditions(winding_temperature_c=25))
+    result = judge_resistance(test, winding, FIELD_GENERAL)
+    found = [f for f in result.findings if f.code in ("resistance-drift", "connection-misfit")]
+    assert [f.code for f in found] == ([code] if code else [])
+    assert all(words in f.text for f in found)
+
+
+def test_a_bound_is_never_corrected_as_if_it_were_a_value():
+    result = judged(">20", "4.8", "4.8", conditions=Conditions(winding_temperature_c=20))
+    assert set(result.at_reference_ohm) == {"2-3", "3-1"}
+    assert result.phase_wye_ohm == {}
+    assert result.unbalance.highest == float("inf")
+
+
+@given(st.tuples(*[st.floats(0.2, 30)] * 3), st.floats(0.0001, 0.2), st.floats(1, 4))
+def test_a_wider_interval_never_turns_unproven_into_proven(values, resolution, factor):
+    def verdict(width):
+        pairs = zip(("1-2", "2-3", "3-1"), values, strict=True)
+        readings = {pair: Reading(str(v), Shown.VALUE, Amount.exact(v)) for pair, v in pairs}
+        meter = InstrumentRange("M", "ohm", resolution=width)
+        found = judge_resistance(ResistanceTest(readings, meter=meter), WYE, FIELD_GENERAL).findings
+        return next(f.severity for f in found if f.code.startswith(("balanced", "unbalance")))
+
+    if verdict(resolution) is Verdict.UNPROVEN:
+        assert verdict(resolution * factor) is Verdict.UNPROVEN
+
+
+@given(st.tuples(*[st.floats(0.2, 30)] * 3))
+def test_reordering_the_phases_permutes_the_answer(values):
+    def phases(three):
+        result = judge_resistance(ResistanceTest(ohms(*(f"{v:.9f}" for v in three))), WYE, FIELD_GENERAL)
+        return list(result.phase_wye_ohm.values()), result.unbalance.shown
+
+    first, shown = phases(values)
+    turned, again = phases(values[1:] + values[:1])
+    assert turned == pytest.approx(first[1:] + first[:1])
+    assert again == pytest.approx(shown)

@@ -4,14 +4,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from grimcoil.core.contacts import judge_accessory, judge_contacts
+from grimcoil.core.accessories import judge_accessory
+from grimcoil.core.circuit.contacts import judge_contacts
 from grimcoil.core.criteria import FIELD_GENERAL
 from grimcoil.core.current import judge_current
 from grimcoil.core.fields import CURRENT, DROP, LOW_OHM, VOLTAGE
 from grimcoil.core.findings import Verdict
+from grimcoil.core.measured import AccessoryTest, ContactTest, CurrentTest, SupplyTest
 from grimcoil.core.plate import Plate
 from grimcoil.core.readings import parse_reading
-from grimcoil.core.subject import AccessoryTest, ContactTest, CurrentTest, Subject, SupplyTest
+from grimcoil.core.subject import Subject
 from grimcoil.core.supply import derating, judge_supply, negative_sequence_percent
 
 PLATE = Plate((460,), (21,), service_factor=1.15)

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from grimcoil.cli.__main__ import main
-from grimcoil.core.assessment import assess
+from grimcoil.core.assessment import KINDS, assess
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.exchange.assessments import to_document
 from grimcoil.exchange.jobs import read_job
@@ -44,6 +44,31 @@ def test_the_example_is_judged_whole():
             assert set(finding) == {"code", "text", "source", "severity"}
 
 
+EVERY = json.loads((FORMATS / "example-every-kind.json").read_text(encoding="utf-8"))
+
+
+def test_every_kind_of_test_is_read_and_judged():
+    whole = assess(read_job(json.dumps(EVERY)))
+    document = to_document(whole)
+    assert {test["kind"] for test in EVERY["tests"]} == {kind.name for kind in KINDS}
+    for kind in KINDS:
+        assert document[kind.name], kind.name
+        for result in document[kind.name]:
+            assert result["verdict"] == "sound"
+            assert result["findings"]
+    assert {f["code"] for f in document["together"]} == {"speeds-fit", "winding-rise"}
+    assert [f["code"] for f in document["plate"]] == ["plate-rewound-differs"]
+    assert document["decision"]["action"] == "look-elsewhere"
+    assert document["decision"]["missing"] == []
+
+
+def test_a_pair_given_twice_in_one_object_is_a_finding_not_lost():
+    text = json.dumps(EXAMPLE).replace('"1-2": "0.84"', '"1-2": "0.84", "1-2": "0.97"', 1)
+    assert text != json.dumps(EXAMPLE)
+    (result,) = to_document(assess(read_job(text)))["winding_resistance"]
+    assert "reading-twice" in [f["code"] for f in result["findings"]]
+
+
 def test_bounds_leave_as_bounds():
     text = changed("tests", 1, "series", to=[{"t_s": 60, "reading": ">550M"}])
     document = to_document(assess(read_job(text)))
@@ -67,7 +92,13 @@ def test_bounds_leave_as_bounds():
         (changed("instruments", 0, "resolution", to="OL"), "instruments.0.resolution", "exact"),
         (changed("tests", 0, "instrument", to="M7"), "tests.0.instrument", "M7"),
         (changed("motor", "service_factor", to=0.5), "motor.service_factor", "0.5"),
-        (changed("criteria", to="strict"), "criteria", "strict"),
+        (changed("criteria", to="strict"), "criteria", "service-shop"),
+        (changed("tests", 2, "line_to_line", to=[1]), "tests.2.line_to_line", "dictionary"),
+        (changed("conditions", "date", to="14.3.2026"), "conditions.date", "2026-03-14"),
+        (changed("tests", 1, "series", 0, "t_s", to=-1), "tests.1.series.0.t_s", "greater than 0"),
+        (json.dumps(EXAMPLE)[:-1] + ', "tests": []}', "tests (again)", "given twice"),
+        ("[" * 100000, "document", "deep"),
+        (b"\xff", "document", "UTF-8"),
         ("{", "document", "not JSON"),
         ("[]", "document", ""),
     ],
@@ -139,7 +170,7 @@ def test_lines_go_on_after_a_bad_one(tmp_path, capsys):
     assert main(["assess", "--lines", str(file)]) == 2
     out = [json.loads(line) for line in capsys.readouterr().out.splitlines()]
     assert ["error" in document for document in out] == [False, True, False]
-    assert set(out[1]["error"]) == {"path", "found", "accepted"}
+    assert set(out[1]["error"]) == {"path", "found", "accepted", "example"}
 
 
 def test_standard_input(monkeypatch, capsys):

@@ -5,6 +5,7 @@ from html import unescape
 import pytest
 from sqlalchemy import event
 
+from grimcoil.core.criteria import FIELD_GENERAL
 from tests.service.conftest import PLATE
 from tests.support import MADE_SAFE, PROVED_DEAD, TO_RESISTANCE, WHOLE_JOB, walk
 
@@ -44,7 +45,14 @@ def test_the_whole_job_by_full_page_forms(client, job, put, clock):
     assert client.post(f"{job}/sign", data={"who": "A. Tester"}).status_code == 303
     assert "Signed by A. Tester" in client.get(job).text
     sheet = client.get(f"{job}/sheet").text
-    for shown in ("0.5344", "520M", "Field, general, version 1", "Signed", "IEEE 43", "× 0.7622"):
+    for shown in (
+        "0.5344",
+        "520M",
+        f"Field, general, version {FIELD_GENERAL.version}",
+        "Signed",
+        "IEEE 43",
+        "× 0.7622",
+    ):
         assert shown in sheet
     assert "396" in client.get("/motors").text
     assert "/sheet" in client.get("/jobs").text

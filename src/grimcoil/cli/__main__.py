@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import argparse
+import os
 import sys
 
-from grimcoil.cli import assess, schemas, serve
+from grimcoil.cli import assess, criteria, schemas, serve, trend
 from grimcoil.core.version import VERSION
 
-COMMANDS = (assess, schemas, serve)
+COMMANDS = (assess, trend, criteria, schemas, serve)
 
 
 def parser() -> argparse.ArgumentParser:
@@ -24,7 +25,12 @@ def parser() -> argparse.ArgumentParser:
 def main(argv: list[str] | None = None) -> int:
     """Run one command; the exit status is 0 when done, 2 when the input can't be used."""
     arguments = parser().parse_args(argv)
-    status: int = arguments.run(arguments)
+    try:
+        status: int = arguments.run(arguments)
+        sys.stdout.flush()
+    except BrokenPipeError:  # the reader has had enough, as `head` does
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 0
     return status
 
 

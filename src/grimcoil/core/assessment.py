@@ -2,48 +2,106 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
-from grimcoil.core.contacts import (
-    AccessoryResult,
-    ContactResult,
-    judge_accessory,
-    judge_contacts,
-)
+from grimcoil.core.accessories import judge_accessory
+from grimcoil.core.circuit.cable import judge_cable
+from grimcoil.core.circuit.coils import judge_brake, judge_capacitor, judge_contactor_coil
+from grimcoil.core.circuit.contacts import judge_contacts, judge_poles
+from grimcoil.core.circuit.fuses import judge_fuse
+from grimcoil.core.criteria import Criteria
 from grimcoil.core.current import CurrentResult, judge_current
 from grimcoil.core.decision.decide import Decision, decide
-from grimcoil.core.findings import Finding, Verdict, worst
+from grimcoil.core.findings import Finding, Result, Verdict, worst
+from grimcoil.core.hands import judge_dead_proof, judge_shaft
+from grimcoil.core.heat import judge_frame_temperature
 from grimcoil.core.instruments import calibration_finding
+from grimcoil.core.insulation.between import judge_between
 from grimcoil.core.insulation.judge import InsulationResult, judge_insulation
-from grimcoil.core.plate import check_plate, check_system
-from grimcoil.core.resistance.judge import ResistanceResult, judge_resistance
-from grimcoil.core.subject import (
+from grimcoil.core.lead_roll import judge_lead_roll
+from grimcoil.core.measured import (
     AccessoryTest,
+    BrakeTest,
+    CableTest,
+    CapacitorTest,
+    ContactorCoilTest,
     ContactTest,
     CurrentTest,
+    DeadProofTest,
+    FrameTemperatureTest,
+    FuseTest,
+    Hookup,
     InsulationTest,
     JobRecord,
+    LeadRollTest,
+    OverloadPoleTest,
     ResistanceTest,
+    ShaftTest,
     SupplyTest,
+    Test,
+    WindingToWindingTest,
 )
+from grimcoil.core.plate import check_plate, check_system
+from grimcoil.core.position import check_position, check_rewound
+from grimcoil.core.resistance.judge import ResistanceResult, judge_resistance
+from grimcoil.core.subject import Subject
 from grimcoil.core.supply import SupplyResult, judge_supply
+from grimcoil.core.together import insulation_together, resistance_together
 from grimcoil.core.version import VERSION
 
-Result = ResistanceResult | InsulationResult | SupplyResult | CurrentResult | ContactResult | AccessoryResult
+Judge = Callable[[Any, Subject], Result]
+
+
+@dataclass(frozen=True, slots=True)
+class _Kind:
+    """A kind of test as the open format names it: the record's class and its judge."""
+
+    name: str
+    made: type
+    judge: Judge
+
+
+def _limits_only(judge: Callable[[Any, Criteria], Result]) -> Judge:
+    return lambda test, subject: judge(test, subject.criteria)
+
+
+KINDS: tuple[_Kind, ...] = (
+    _Kind("winding_resistance", ResistanceTest, lambda t, s: judge_resistance(t, s.winding, s.criteria)),
+    _Kind("insulation", InsulationTest, judge_insulation),
+    _Kind("winding_to_winding", WindingToWindingTest, judge_between),
+    _Kind("supply_voltage", SupplyTest, lambda t, s: judge_supply(t, s.at_speed(t.hookup.part))),
+    _Kind("line_current", CurrentTest, lambda t, s: judge_current(t, s.at_speed(t.hookup.part))),
+    _Kind("lead_roll", LeadRollTest, lambda t, _: judge_lead_roll(t)),
+    _Kind("contact_drop", ContactTest, _limits_only(judge_contacts)),
+    _Kind("overload_pole", OverloadPoleTest, _limits_only(judge_poles)),
+    _Kind("fuse", FuseTest, _limits_only(judge_fuse)),
+    _Kind("contactor_coil", ContactorCoilTest, lambda t, _: judge_contactor_coil(t)),
+    _Kind("cable", CableTest, lambda t, s: judge_cable(t, s.position.cable, s.criteria)),
+    _Kind("capacitor", CapacitorTest, _limits_only(judge_capacitor)),
+    _Kind("accessory", AccessoryTest, _limits_only(judge_accessory)),
+    _Kind("brake", BrakeTest, lambda t, s: judge_brake(t, s.fittings, s.criteria)),
+    _Kind(
+        "frame_temperature",
+        FrameTemperatureTest,
+        lambda t, s: judge_frame_temperature(t, s.plate.insulation_class, s.criteria),
+    ),
+    _Kind("shaft", ShaftTest, lambda t, _: judge_shaft(t)),
+    _Kind("dead_proof", DeadProofTest, _limits_only(judge_dead_proof)),
+)
+_KIND_OF = {kind.made: kind for kind in KINDS}
+ALWAYS = ("winding_resistance", "insulation", "supply_voltage", "line_current")
 
 
 @dataclass(frozen=True, slots=True)
 class Assessment:
-    """Results by kind of test, in the order of the record."""
+    """Results by kind of test, each in the order of the record; `together`: what several tests show as one."""
 
-    winding_resistance: tuple[ResistanceResult, ...]
-    insulation: tuple[InsulationResult, ...]
-    supply_voltage: tuple[SupplyResult, ...]
-    line_current: tuple[CurrentResult, ...]
-    contact_drop: tuple[ContactResult, ...]
-    accessory: tuple[AccessoryResult, ...]
+    by_kind: Mapping[str, tuple[Result, ...]]
+    together: tuple[Finding, ...]
     plate: tuple[Finding, ...]
+    position: tuple[Finding, ...]
     instruments: tuple[Finding, ...]
     decision: Decision
     criteria: str
@@ -51,62 +109,89 @@ class Assessment:
     core_version: str = VERSION
 
     @property
+    def winding_resistance(self) -> tuple[ResistanceResult, ...]:
+        """Winding resistance results."""
+        return self.by_kind["winding_resistance"]  # type: ignore[return-value]
+
+    @property
+    def insulation(self) -> tuple[InsulationResult, ...]:
+        """Insulation results."""
+        return self.by_kind["insulation"]  # type: ignore[return-value]
+
+    @property
+    def supply_voltage(self) -> tuple[SupplyResult, ...]:
+        """Supply results."""
+        return self.by_kind["supply_voltage"]  # type: ignore[return-value]
+
+    @property
+    def line_current(self) -> tuple[CurrentResult, ...]:
+        """Current results."""
+        return self.by_kind["line_current"]  # type: ignore[return-value]
+
+    @property
     def results(self) -> list[Result]:
         """Every result, by kind."""
-        return [
-            *self.winding_resistance,
-            *self.insulation,
-            *self.supply_voltage,
-            *self.line_current,
-            *self.contact_drop,
-            *self.accessory,
-        ]
+        return [result for results in self.by_kind.values() for result in results]
 
     @property
     def findings(self) -> list[Finding]:
-        """Every finding of every test, in order."""
-        return [finding for result in self.results for finding in result.findings]
+        """Every finding of every test, in order, and those of several tests together."""
+        return [finding for result in self.results for finding in result.findings] + list(self.together)
 
 
-def assess(record: JobRecord, trend_findings: Iterable[Finding] = (), called_out: bool = False) -> Assessment:
+def assess(record: JobRecord, trend_findings: Iterable[Finding] = ()) -> Assessment:
     """Judge every test of a record and decide. No reading can make it raise."""
-    subject, tests = record.subject, record.tests
-    criteria = subject.criteria
-    resistance = [judge_resistance(t, subject.winding, criteria) for t in tests if isinstance(t, ResistanceTest)]
-    insulation = [judge_insulation(t, subject) for t in tests if isinstance(t, InsulationTest)]
-    supply = [judge_supply(t, subject) for t in tests if isinstance(t, SupplyTest)]
-    volts = supply[0].unbalance_percent if supply else None
-    current = [judge_current(t, subject, volts) for t in tests if isinstance(t, CurrentTest)]
-    contacts = [judge_contacts(t, criteria) for t in tests if isinstance(t, ContactTest)]
-    accessories = [judge_accessory(t, criteria) for t in tests if isinstance(t, AccessoryTest)]
-    plate = [
-        *check_plate(subject.plate),
-        *_present(check_system(subject.plate, subject.system_voltage_v)),
-    ]
-    meters = _calibration(record)
-    results: list[Result] = [*resistance, *insulation, *supply, *current, *contacts, *accessories]
-    findings = [finding for result in results for finding in result.findings] + list(trend_findings)
-    verdicts = {
-        "winding_resistance": _verdict(resistance),
-        "insulation": _verdict(insulation),
-        "supply_voltage": _verdict(supply),
-        "line_current": _verdict(current),
-        **({"contact_drop": _verdict(contacts)} if contacts else {}),
-        **({"accessory": _verdict(accessories)} if accessories else {}),
+    subject = record.subject
+    done = _judged(record.tests, subject)
+    by_kind = {
+        kind: tuple(result for _, result in done.get(kind, ()))
+        for kind in (*ALWAYS, *(k for k in done if k not in ALWAYS))
     }
+    together = [
+        *resistance_together(done.get("winding_resistance", ()), subject),
+        *insulation_together(done.get("insulation", ())),
+    ]
+    findings = [finding for results in by_kind.values() for result in results for finding in result.findings]
+    position = check_position(subject)
+    verdicts = {kind: _verdict(done.get(kind, ())) for kind in by_kind}
+    for name, group in (("together", together), ("position", position)):
+        if group:
+            verdicts[name] = worst(finding.severity for finding in group)
     return Assessment(
-        tuple(resistance),
-        tuple(insulation),
-        tuple(supply),
-        tuple(current),
-        tuple(contacts),
-        tuple(accessories),
-        tuple(plate),
-        tuple(meters),
-        decide(findings, verdicts, called_out),
-        criteria.name,
-        criteria.version,
+        by_kind,
+        tuple(together),
+        tuple(_plate_findings(subject)),
+        tuple(position),
+        tuple(_calibration(record)),
+        decide([*findings, *together, *position, *trend_findings], verdicts, record.occasion),
+        subject.criteria.name,
+        subject.criteria.version,
     )
+
+
+def _judged(tests: Sequence[Test], subject: Subject) -> dict[str, list[tuple[Any, Any]]]:
+    """Each test with its result, by kind; the supply first, since current is judged beside it."""
+    done: dict[str, list[tuple[Any, Any]]] = {}
+    unbalance: float | None = None
+    for test in sorted(tests, key=lambda t: not isinstance(t, SupplyTest)) if len(tests) > 1 else tests:
+        kind = _KIND_OF[type(test)]
+        if isinstance(test, CurrentTest) and unbalance is not None:
+            result: Result = judge_current(test, subject.at_speed(test.hookup.part), unbalance)
+        else:
+            result = kind.judge(test, subject)
+        if unbalance is None and isinstance(result, SupplyResult):
+            unbalance = result.unbalance_percent
+        done.setdefault(kind.name, []).append((test, result))
+    return done
+
+
+def _plate_findings(subject: Subject) -> list[Finding]:
+    plates = [subject.plate, *subject.speeds.values()]
+    return [
+        *(finding for plate in plates for finding in check_plate(plate)),
+        *_present(check_system(subject.plate, subject.system_voltage_v)),
+        *check_rewound(subject.plate, subject.maker_plate),
+    ]
 
 
 def _present(finding: Finding | None) -> list[Finding]:
@@ -120,6 +205,20 @@ def _calibration(record: JobRecord) -> list[Finding]:
     return [f for meter in record.instruments for f in _present(calibration_finding(meter, on))]
 
 
-def _verdict(results: Iterable[Result]) -> Verdict | None:
-    verdicts = [result.verdict for result in results]
-    return worst(verdicts) if verdicts else None
+def _verdict(done: Sequence[tuple[Any, Result]]) -> Verdict | None:
+    """The worst of a kind; an unproven test gives way to one that proved the same thing."""
+    if not done:
+        return None
+    proven = {_same(test) for test, result in done if result.verdict is not Verdict.UNPROVEN}
+    return worst(
+        result.verdict for test, result in done if result.verdict is not Verdict.UNPROVEN or _same(test) not in proven
+    )
+
+
+def _same(test: Any) -> tuple[Hookup | None, tuple[str, ...], tuple[str, ...]]:
+    hookup = getattr(test, "hookup", None)
+    return (
+        hookup,
+        getattr(test, "ends", ()),
+        getattr(test, "to", ()),
+    )

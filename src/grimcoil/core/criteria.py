@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from grimcoil.core.findings import Standing
+from grimcoil.core.catalogue import Standing
 
 
 @dataclass(frozen=True, slots=True)
@@ -17,23 +17,37 @@ class Limit:
     standing: Standing
 
 
+# What each choice of a school may be.
+BALANCE_MEASURES = ("unbalance", "spread", "difference")
+SPREAD_OR_UNBALANCE = ("unbalance", "spread")
+TEST_VOLTAGE_SCHOOLS = ("ieee-43", "nearest-rated", "twice-rated", "under-water")
+
+
 @dataclass(frozen=True, slots=True)
 class Criteria:
     """The limits a site works to.
 
     balance_measure: `unbalance` (% of mean), `spread` (% of smallest) or `difference` (ohm);
     up to balance_sound is sound, above balance_act is act, between them watch (equal limits leave no watch).
+    voltage_measure and current_measure likewise (no `difference`). test_voltage_school: which advice governs.
     """
 
     name: str
     title: str
     version: int
     balance_measure: str
+    voltage_measure: str
+    current_measure: str
+    test_voltage_school: str
     balance_sound: Limit
     balance_act: Limit
+    resistance_drift: Limit
     insulation_random_mohm: Limit
     insulation_form_mohm: Limit
+    insulation_may_run_mohm: Limit
+    insulation_good_mohm: Limit
     near_zero_mohm: Limit
+    ohmmeter_suspect_mohm: Limit
     pi_minimum_class_a: Limit
     pi_minimum: Limit
     pi_meaningless_above_mohm: Limit
@@ -47,6 +61,10 @@ class Criteria:
     current_unbalance_sound: Limit
     current_unbalance_act: Limit
     contact_drop_high: Limit
+    contact_burnt_v: Limit
+    near_zero_ohm: Limit
+    capacitor_off: Limit
+    frame_below_class_k: Limit
     open_above_ohm: Limit
     reference_temperature_c: Limit
     dead_below_v: Limit
@@ -54,17 +72,25 @@ class Criteria:
 
 
 _STD, _TRADE = Standing.STANDARD, Standing.TRADE
+_FIELD = "common field practice"
 
 FIELD_GENERAL = Criteria(
     name="field-general",
     title="Field, general",
-    version=1,
+    version=2,
     balance_measure="unbalance",
-    balance_sound=Limit(2, "%", "common field practice", _TRADE),
-    balance_act=Limit(5, "%", "common field practice", _TRADE),
+    voltage_measure="unbalance",
+    current_measure="unbalance",
+    test_voltage_school="ieee-43",
+    balance_sound=Limit(2, "%", _FIELD, _TRADE),
+    balance_act=Limit(5, "%", _FIELD, _TRADE),
+    resistance_drift=Limit(5, "%", "drift from the first accepted set", _TRADE),
     insulation_random_mohm=Limit(5, "MΩ", "IEEE 43-2013 Table 3, random-wound and form-wound below 1 kV", _STD),
     insulation_form_mohm=Limit(100, "MΩ", "IEEE 43-2013 Table 3, form-wound after about 1970", _STD),
+    insulation_may_run_mohm=Limit(1, "MΩ", "may run, but find out why it is so low", _TRADE),
+    insulation_good_mohm=Limit(100, "MΩ", "100 MΩ and up is good", _TRADE),
     near_zero_mohm=Limit(0.1, "MΩ", "near zero on any instrument", _TRADE),
+    ohmmeter_suspect_mohm=Limit(2, "MΩ", "1 to 2 MΩ on an ordinary ohmmeter is a strong suspicion", _TRADE),
     pi_minimum_class_a=Limit(1.5, "1", "IEEE 43-2013, class A", _STD),
     pi_minimum=Limit(2.0, "1", "IEEE 43-2013, classes B, F, H", _STD),
     pi_meaningless_above_mohm=Limit(5000, "MΩ", "IEEE 43-2013", _STD),
@@ -72,12 +98,16 @@ FIELD_GENERAL = Criteria(
     dar_bad=Limit(1.0, "1", "60 s over 30 s", _TRADE),
     dar_doubtful=Limit(1.25, "1", "60 s over 30 s", _TRADE),
     voltage_unbalance_sound=Limit(1, "%", "NEMA MG-1, the aim", _STD),
-    voltage_unbalance_act=Limit(3, "%", "common field practice", _TRADE),
+    voltage_unbalance_act=Limit(3, "%", _FIELD, _TRADE),
     voltage_level_sound=Limit(5, "%", "IEC 60034-1 zone A", _STD),
     voltage_level_act=Limit(10, "%", "NEMA MG-1 12.44", _STD),
-    current_unbalance_sound=Limit(5, "%", "common field practice", _TRADE),
-    current_unbalance_act=Limit(10, "%", "common field practice", _TRADE),
+    current_unbalance_sound=Limit(5, "%", _FIELD, _TRADE),
+    current_unbalance_act=Limit(10, "%", _FIELD, _TRADE),
     contact_drop_high=Limit(50, "%", "NETA practice, above the lowest pole", _STD),
+    contact_burnt_v=Limit(2, "V", "several volts across a closed pole", _TRADE),
+    near_zero_ohm=Limit(1, "Ω", "a good fuse or closed pole reads near zero", _TRADE),
+    capacitor_off=Limit(10, "%", "capacitance against the marking", _TRADE),
+    frame_below_class_k=Limit(40, "K", "a frame runs some tens of kelvin below its winding", _TRADE),
     open_above_ohm=Limit(1000, "Ω", "a kilo-ohm across a power winding is as good as open", _TRADE),
     reference_temperature_c=Limit(25, "°C", "IEEE 118 reference", _STD),
     dead_below_v=Limit(5, "V", "about 0 V when proving dead", _TRADE),
@@ -85,6 +115,8 @@ FIELD_GENERAL = Criteria(
 )
 
 _SHOP = Limit(2, "%", "ANSI/EASA AR100, random-wound", _STD)
+_SPREAD_10 = Limit(10, "%", f"{_FIELD}, spread", _TRADE)
+_SPREAD_5 = Limit(5, "%", f"{_FIELD}, spread and each line against the plate", _TRADE)
 
 CRITERIA: dict[str, Criteria] = {
     criteria.name: criteria
@@ -102,22 +134,30 @@ CRITERIA: dict[str, Criteria] = {
             name="field-coarse",
             title="Field, coarse",
             balance_measure="spread",
-            balance_sound=Limit(10, "%", "common field practice, spread", _TRADE),
-            balance_act=Limit(10, "%", "common field practice, spread", _TRADE),
+            balance_sound=_SPREAD_10,
+            balance_act=_SPREAD_10,
+            voltage_measure="spread",
+            voltage_unbalance_sound=_SPREAD_5,
+            voltage_unbalance_act=_SPREAD_5,
+            current_measure="spread",
+            current_unbalance_sound=_SPREAD_10,
+            current_unbalance_act=_SPREAD_10,
+            test_voltage_school="nearest-rated",
         ),
         replace(
             FIELD_GENERAL,
             name="low-ohm",
             title="Low-ohm, by difference",
             balance_measure="difference",
-            balance_sound=Limit(0.2, "Ω", "common field practice, difference", _TRADE),
-            balance_act=Limit(0.5, "Ω", "common field practice, difference", _TRADE),
+            balance_sound=Limit(0.2, "Ω", f"{_FIELD}, difference", _TRADE),
+            balance_act=Limit(0.5, "Ω", f"{_FIELD}, difference", _TRADE),
         ),
         replace(
             FIELD_GENERAL,
             name="under-water",
             title="Motors under water",
             insulation_random_mohm=Limit(10, "MΩ", "lowest for a motor going under water", _TRADE),
+            test_voltage_school="under-water",
         ),
     )
 }

@@ -2,71 +2,89 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
 from grimcoil.core.criteria import Criteria
-from grimcoil.core.findings import Finding, Verdict, verdict_of
-from grimcoil.core.resistance.balance import unbalance_percent
-from grimcoil.core.subject import CurrentTest, Subject
+from grimcoil.core.findings import Finding, Result, act, sound, unproven, watch
+from grimcoil.core.measured import CurrentTest
+from grimcoil.core.plate import pole_number
+from grimcoil.core.resistance.balance import spread_percent, unbalance_percent
+from grimcoil.core.subject import Subject
 
 LOST = 0.05
 ALL_LOW_PERCENT = 20.0
 VOLTAGE_EXPLAINS = 10.0
+STARTING_TIMES = 4.0
+NO_LOAD_PERCENT = 50.0
 
 
 @dataclass(frozen=True, slots=True)
-class CurrentResult:
+class CurrentResult(Result):
     """What the line currents show."""
 
     mean_a: float | None = None
     unbalance_percent: float | None = None
+    spread_percent: float | None = None
     load_percent: float | None = None
     pattern: str = "unclassified"
-    findings: tuple[Finding, ...] = ()
+    criteria: str = ""
     working: str = ""
 
+
+@dataclass(frozen=True, slots=True)
+class _Lines:
+    """Amps by line less the brake's, their figures, and the pattern."""
+
+    amps: Mapping[str, float]
+    mean: float
+    unbalance: float
+    pattern: str
+
     @property
-    def verdict(self) -> Verdict:
-        """Governing verdict."""
-        return verdict_of(self.findings)
+    def highest(self) -> str:
+        """The line that takes most."""
+        return max(self.amps, key=lambda line: self.amps[line])
+
+    @property
+    def lowest(self) -> str:
+        """The line that takes least."""
+        return min(self.amps, key=lambda line: self.amps[line])
 
 
 def judge_current(test: CurrentTest, subject: Subject, voltage_unbalance: float | None = None) -> CurrentResult:
     """Judge three line currents; voltage_unbalance (percent) lets a part of theirs be laid to the supply."""
+    criteria = subject.criteria
     raw = {line: r.amount.value for line, r in test.readings.items() if r.amount.is_exact}
     amps = {line: max(0.0, value - test.brake_a.get(line, 0.0)) for line, value in raw.items()}
     if len(amps) != 3 or sum(amps.values()) <= 0:
-        finding = Finding("current-missing", Verdict.UNPROVEN, "Three line currents are needed.")
-        return CurrentResult(findings=(finding,))
+        finding = unproven("current-missing", "Three line currents are needed.")
+        return CurrentResult(findings=(finding,), criteria=criteria.name)
     mean = sum(amps.values()) / 3
     unbalance = unbalance_percent(list(amps.values()))
     rated = subject.plate.full_load_in_use_a
     load = 100 * mean / rated if rated else None
-    pattern = _pattern(amps, unbalance, load, subject)
-    findings = [_unbalance_finding(amps, unbalance, pattern, voltage_unbalance, subject.criteria)]
-    findings += _load_findings(amps, rated, subject.plate.service_factor, pattern)
-    if any(test.brake_a.values()):
-        lines = " and ".join(line for line, value in test.brake_a.items() if value)
-        findings.append(
-            Finding(
-                "brake-pair",
-                Verdict.SOUND,
-                f"The brake's current on {lines} was taken off first.",
-            )
-        )
+    lines = _Lines(amps, mean, unbalance, _pattern(amps, unbalance, load, subject, test))
+    findings = [_balance_finding(lines, voltage_unbalance, criteria)]
+    findings += _load_findings(lines, rated, subject, test)
+    findings += _remarks(lines, test, subject)
     far = max(amps.values(), key=lambda a: abs(a - mean))
     return CurrentResult(
         mean_a=mean,
         unbalance_percent=unbalance,
+        spread_percent=spread_percent(list(amps.values())),
         load_percent=load,
-        pattern=pattern,
+        pattern=lines.pattern,
         findings=tuple(findings),
+        criteria=criteria.name,
         working=f"mean {mean:.4g} A; 100 · |{far:g} − {mean:.4g}| / {mean:.4g} = {unbalance:.3g} %",
     )
 
 
-def _pattern(amps: Mapping[str, float], unbalance: float, load: float | None, subject: Subject) -> str:
+def _pattern(
+    amps: Mapping[str, float], unbalance: float, load: float | None, subject: Subject, test: CurrentTest
+) -> str:
     values = sorted(amps.values())
     if values[0] <= LOST * values[2]:
         return "line-lost"
@@ -77,66 +95,89 @@ def _pattern(amps: Mapping[str, float], unbalance: float, load: float | None, su
     low_gap, high_gap = values[1] - values[0], values[2] - values[1]
     if high_gap > 2 * low_gap:
         return "one-high"
-    return "brake-pair" if low_gap > 2 * high_gap else "unclassified"
+    taken_off = any(test.brake_a.values())
+    return "brake-pair" if low_gap > 2 * high_gap and not taken_off else "unclassified"
 
 
-def _unbalance_finding(
-    amps: Mapping[str, float],
-    unbalance: float,
-    pattern: str,
-    volts: float | None,
-    criteria: Criteria,
-) -> Finding:
-    if pattern == "line-lost":
-        lost = min(amps, key=lambda line: amps[line])
-        return Finding(
-            "line-lost",
-            Verdict.ACT,
-            f"{lost} carries {amps[lost]:.3g} A: a line is lost. Stop the motor.",
-        )
-    sound, act = (
-        criteria.current_unbalance_sound.value,
-        criteria.current_unbalance_act.value,
-    )
-    high = max(amps, key=lambda line: amps[line])
+def _balance_finding(lines: _Lines, volts: float | None, criteria: Criteria) -> Finding:
+    if lines.pattern == "line-lost":
+        lost = lines.lowest
+        return act("line-lost", f"{lost} carries {lines.amps[lost]:.3g} A: a line is lost. Stop the motor.")
+    if criteria.current_measure == "spread":
+        return _spread_finding(lines, criteria)
+    at_most, act_above = criteria.current_unbalance_sound.value, criteria.current_unbalance_act.value
+    unbalance = lines.unbalance
     shown = f"Current unbalance {unbalance:.1f} %"
-    if unbalance <= sound:
-        return Finding("current-balanced", Verdict.SOUND, f"{shown}, limit {sound:g} %.")
+    if unbalance <= at_most:
+        return sound("current-balanced", f"{shown}, limit {at_most:g} %.")
     if volts is not None and volts > 0.2 and unbalance <= VOLTAGE_EXPLAINS * volts:
         most = VOLTAGE_EXPLAINS * volts
-        text = f"{shown}, highest in {high}; the volts' {volts:.2f} % alone explains up to {most:.0f} %."
-        return Finding(
-            "current-unbalance-from-volts",
-            Verdict.WATCH,
-            text + " Roll the leads before blaming a winding.",
-        )
-    if unbalance <= act:
-        return Finding(
-            "current-unbalance-watch",
-            Verdict.WATCH,
-            f"{shown}, highest in {high}; {sound:g} % is usual.",
-        )
-    return Finding(
-        "current-unbalance-act",
-        Verdict.ACT,
-        f"{shown}, highest in {high}; act above {act:g} %.",
-    )
+        text = f"{shown}, highest in {lines.highest}; the volts' {volts:.2f} % alone explains up to {most:.0f} %."
+        return watch("current-unbalance-from-volts", text + " Roll the leads before blaming a winding.")
+    even_volts = volts is not None and volts <= criteria.voltage_unbalance_sound.value
+    points = " With even volts it points to the winding." if even_volts and lines.pattern == "one-high" else ""
+    if unbalance <= act_above:
+        text = f"{shown}, highest in {lines.highest}; {at_most:g} % is usual.{points}"
+        return watch("current-unbalance-watch", text)
+    return act("current-unbalance-act", f"{shown}, highest in {lines.highest}; act above {act_above:g} %.{points}")
 
 
-def _load_findings(
-    amps: Mapping[str, float], rated: float | None, service_factor: float, pattern: str
-) -> list[Finding]:
-    if rated is None or pattern == "line-lost":
+def _spread_finding(lines: _Lines, criteria: Criteria) -> Finding:
+    limit = criteria.current_unbalance_sound.value
+    spread = spread_percent(list(lines.amps.values()))
+    shown = f"Amps spread {spread:.1f} % lowest to highest, limit {limit:g} %"
+    if spread <= limit:
+        return sound("current-spread-sound", f"{shown}.")
+    return act("current-spread-act", f"{shown}; highest in {lines.highest}. Roll the leads.")
+
+
+def _load_findings(lines: _Lines, rated: float | None, subject: Subject, test: CurrentTest) -> list[Finding]:
+    if rated is None or lines.pattern == "line-lost":
         return []
-    line = max(amps, key=lambda name: amps[name])
-    high = amps[line]
+    if lines.mean >= STARTING_TIMES * rated:
+        text = f"{lines.mean:.3g} A is {lines.mean / rated:.1f} times the plate: a starting current. Let it settle."
+        return [unproven("current-starting", text)]
+    if test.loaded is False:
+        return [_no_load(lines, rated, subject)]
+    service_factor = subject.plate.service_factor
+    line, high = lines.highest, lines.amps[lines.highest]
     if high > rated * service_factor * 1.005:
         text = f"{line} takes {high:.3g} A, above {rated:g} A times service factor {service_factor:g}."
-        return [Finding("current-over-service-factor", Verdict.ACT, text)]
+        return [act("current-over-service-factor", text)]
     if high > rated * 1.005:
         text = f"{line} takes {high:.3g} A, above the plate's {rated:g} A but within its service factor."
-        return [Finding("current-over-plate", Verdict.WATCH, text)]
-    if pattern == "all-low":
+        return [watch("current-over-plate", text)]
+    if lines.pattern == "all-low":
         text = f"All lines low ({100 * high / rated:.0f} % of full load): running uncoupled, or a belt is off."
-        return [Finding("current-all-low", Verdict.WATCH, text)]
+        return [watch("current-all-low", text)]
     return []
+
+
+def _no_load(lines: _Lines, rated: float, subject: Subject) -> Finding:
+    share = 100 * lines.mean / rated
+    plate = subject.plate
+    poles = pole_number(plate.speed_rpm, plate.frequency_hz) if plate.speed_rpm and plate.frequency_hz else None
+    text = f"Uncoupled it takes {share:.0f} % of full load; 25 to 50 % is usual, more for slow motors"
+    if share > NO_LOAD_PERCENT and (poles or 4) <= 4:
+        return watch("no-load-high", f"{text}: compare with the acceptance run; a wrong connection shows so.")
+    return sound("no-load-usual", f"{text}. Compare with the acceptance run.")
+
+
+def _remarks(lines: _Lines, test: CurrentTest, subject: Subject) -> list[Finding]:
+    out = []
+    taken = [line for line, value in test.brake_a.items() if value]
+    if taken:
+        out.append(sound("brake-pair", f"The brake's current on {' and '.join(taken)} was taken off first."))
+    elif lines.pattern == "brake-pair" and subject.fittings.brake_feed == "two-lines":
+        pair = [line for line in lines.amps if line != lines.lowest]
+        text = f"{' and '.join(pair)} are high alike: the brake is fed from two lines. Take its current off first."
+        out.append(watch("brake-pair", text))
+    if _root3(lines.amps):
+        text = f"{lines.highest} reads √3 times the two others: a clamp round two, one turned, shows that. Repeat."
+        out.append(watch("clamp-round-more", text))
+    return out
+
+
+def _root3(amps: Mapping[str, float]) -> bool:
+    low, middle, high = sorted(amps.values())
+    return low > 0 and middle / low < 1.05 and abs(2 * high / (low + middle) / math.sqrt(3) - 1) < 0.04

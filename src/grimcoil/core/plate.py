@@ -7,7 +7,7 @@ import re
 from dataclasses import dataclass
 
 from grimcoil.core.errors import RecordRefusal
-from grimcoil.core.findings import Finding, Verdict
+from grimcoil.core.findings import Finding, watch
 
 HP_W = 745.7
 
@@ -94,21 +94,22 @@ def check_system(plate: Plate, system_voltage_v: float | None) -> Finding | None
     if abs(system_voltage_v - usual) <= 0.06 * usual:
         return None
     text = f"A {volts:g} V motor belongs on a {usual:g} V system; this position has {system_voltage_v:g} V."
-    return Finding("plate-system-voltage", Verdict.WATCH, text)
+    return watch("plate-system-voltage", text)
 
 
 def _ratio(plate: Plate) -> Finding | None:
-    if len(plate.rated_voltage_v) != 2 or len(plate.full_load_current_a) != 2:
+    volts, amps = plate.rated_voltage_v, plate.full_load_current_a
+    if len(volts) < 2 or len(volts) != len(amps):
         return None
-    (v1, v2), (i1, i2) = plate.rated_voltage_v, plate.full_load_current_a
-    ratio = (i1 / i2) / (v2 / v1)
-    if abs(ratio - 1) <= 0.05:
-        return None
-    text = (
-        f"At {v1:g} V {i1:g} A, at {v2:g} V {i2:g} A: the currents should go as {v2 / v1:.3g} to 1 and go as"
-        f" {i1 / i2:.3g} to 1. One of the four figures is misread."
-    )
-    return Finding("plate-currents-ratio", Verdict.WATCH, text)
+    v1, i1 = volts[0], amps[0]
+    for v2, i2 in zip(volts[1:], amps[1:], strict=True):
+        if abs((i1 / i2) / (v2 / v1) - 1) > 0.05:
+            return watch(
+                "plate-currents-ratio",
+                f"At {v1:g} V {i1:g} A, at {v2:g} V {i2:g} A: the currents should go as {v2 / v1:.3g} to 1 and go as"
+                f" {i1 / i2:.3g} to 1. One of the four figures is misread.",
+            )
+    return None
 
 
 def _speed(plate: Plate) -> Finding | None:
@@ -119,13 +120,13 @@ def _speed(plate: Plate) -> Finding | None:
         text = (
             f"{plate.speed_rpm:g} r/min is above {60 * plate.frequency_hz:g}, the fastest at {plate.frequency_hz:g} Hz."
         )
-        return Finding("plate-speed", Verdict.WATCH, text)
+        return watch("plate-speed", text)
     synchronous = 120 * plate.frequency_hz / poles
     slip = 100 * (1 - plate.speed_rpm / synchronous)
     if 0 < slip <= 8:
         return None
     text = f"{poles} poles run at {synchronous:.4g} r/min; {plate.speed_rpm:g} is {slip:.3g} % slip, 0 to 8 % is usual."
-    return Finding("plate-speed", Verdict.WATCH, text)
+    return watch("plate-speed", text)
 
 
 def pole_number(speed_rpm: float, frequency_hz: float) -> int | None:
@@ -151,7 +152,7 @@ def _current(plate: Plate) -> Finding | None:
         f"{plate.power_w / 1000:.3g} kW at {volts:g} V usually takes about {expected:.3g} A; the plate was read as"
         f" {amps:g} A."
     )
-    return Finding("plate-current-power", Verdict.WATCH, text)
+    return watch("plate-current-power", text)
 
 
 def expected_current_a(power_w: float, voltage_v: float) -> float:
@@ -177,4 +178,4 @@ def _connected(plate: Plate) -> Finding | None:
         return None
     rated = "/".join(f"{value:g}" for value in plate.rated_voltage_v)
     text = f"Connected for {volts:g} V, but the plate names {rated} V."
-    return Finding("plate-connected-voltage", Verdict.WATCH, text)
+    return watch("plate-connected-voltage", text)

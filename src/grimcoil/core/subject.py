@@ -1,15 +1,13 @@
-"""What is tested: the motor with its winding, the conditions, and the tests with their readings."""
+"""What is tested: the motor with its winding, its place in the plant, and the criteria it is judged by."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 
 from grimcoil.core.criteria import FIELD_GENERAL, Criteria
-from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.plate import Plate
-from grimcoil.core.readings import Reading
 
 SUPPLY_SYSTEMS = (
     "wye-earthed",
@@ -37,13 +35,17 @@ LEAD_SCHEMES = (
 
 @dataclass(frozen=True, slots=True)
 class Winding:
-    """The winding in the motor now; a rewind starts a new one."""
+    """The winding in the motor now; a rewind starts a new one.
+
+    baseline_ohm: earlier line readings by pair (`1-2`) at the criteria's reference temperature.
+    """
 
     winding: str = "random"
     insulation_system: str = "thermosetting"
     conductor: str = "copper"
     lead_scheme: str = "three-lead"
     insulation_test_forbidden: bool = False
+    baseline_ohm: Mapping[str, float] = field(default_factory=dict)
 
     @property
     def internal_connection(self) -> str | None:
@@ -61,87 +63,82 @@ class Conditions:
     on: date | None = None
 
 
+UNKNOWN = Conditions()
+
+
+@dataclass(frozen=True, slots=True)
+class Cable:
+    """The cable between starter and motor: size in mm² or as an AWG number, length in m."""
+
+    size_mm2: float | None = None
+    length_m: float | None = None
+    conductor: str = "copper"
+    size_awg: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Overload:
+    """The overload relay: dial in A, trip class in s at 7.2 x, and whether it sits inside the delta."""
+
+    dial_a: float | None = None
+    trip_class: int | None = None
+    inside_delta: bool = False
+    automatic_reset: bool = False
+    run_up_s: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Calling:
+    """What the position calls for; None where it doesn't matter or isn't on record."""
+
+    power_w: float | None = None
+    speed_rpm: float | None = None
+    voltage_v: float | None = None
+    mounting: str | None = None
+    enclosure: str | None = None
+    brake: bool | None = None
+    protectors: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Position:
+    """The place in the plant that the motor drives, as far as the verdicts need it."""
+
+    cable: Cable = Cable()
+    overload: Overload = Overload()
+    calls_for: Calling = Calling()
+
+
+@dataclass(frozen=True, slots=True)
+class Fittings:
+    """What the motor is built as and what hangs on it."""
+
+    mounting: str | None = None
+    enclosure: str | None = None
+    protectors: tuple[str, ...] = ()
+    brake: bool = False
+    brake_coil_ohm: float | None = None
+    brake_feed: str | None = None
+
+
 @dataclass(frozen=True, slots=True)
 class Subject:
-    """The motor as the verdicts need it."""
+    """The motor as the verdicts need it. plate: the one that governs the winding (the newer of two).
+
+    maker_plate: the maker's plate where a rewinder has put a newer one on. speeds: the plate's figures by speed
+    (`low`, `high`) of a motor with several.
+    """
 
     plate: Plate
-    winding: Winding = Winding()
+    winding: Winding = field(default_factory=Winding)
     criteria: Criteria = FIELD_GENERAL
     supply_system: str | None = None
     system_voltage_v: float | None = None
+    position: Position = Position()
+    fittings: Fittings = Fittings()
+    maker_plate: Plate | None = None
+    speeds: Mapping[str, Plate] = field(default_factory=dict)
 
-
-@dataclass(frozen=True, slots=True)
-class ResistanceTest:
-    """Line or coil readings by pair (`1-2`), with the meter and the resistance of its leads, ohm."""
-
-    readings: Mapping[str, Reading]
-    conditions: Conditions = Conditions()
-    meter: InstrumentRange | None = None
-    lead_resistance_ohm: float = 0.0
-
-
-@dataclass(frozen=True, slots=True)
-class Timed:
-    """A reading at its time since voltage was applied."""
-
-    t_s: float
-    reading: Reading
-
-
-@dataclass(frozen=True, slots=True)
-class InsulationTest:
-    """A hold. phase_multiple: 1 for the whole winding, 2 one phase with the others earthed, 3 on the guard."""
-
-    series: tuple[Timed, ...]
-    test_voltage_v: float | None = None
-    conditions: Conditions = Conditions()
-    meter: InstrumentRange | None = None
-    phase_multiple: int = 1
-
-
-@dataclass(frozen=True, slots=True)
-class SupplyTest:
-    """Volts line to line (`L1-L2`) and line to earth (`L1`)."""
-
-    line_to_line: Mapping[str, Reading]
-    line_to_earth: Mapping[str, Reading] = field(default_factory=dict)
-
-
-@dataclass(frozen=True, slots=True)
-class CurrentTest:
-    """Settled amps by line; brake_a is subtracted from the lines it names."""
-
-    readings: Mapping[str, Reading]
-    brake_a: Mapping[str, float] = field(default_factory=dict)
-
-
-@dataclass(frozen=True, slots=True)
-class ContactTest:
-    """Volts across each closed pole under load, and the current."""
-
-    readings: Mapping[str, Reading]
-    current_a: float | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class AccessoryTest:
-    """A protector, brake coil or heater: its own value, then to frame."""
-
-    what: str
-    reading: Reading | None = None
-    to_frame: Reading | None = None
-
-
-Test = ResistanceTest | InsulationTest | SupplyTest | CurrentTest | ContactTest | AccessoryTest
-
-
-@dataclass(frozen=True, slots=True)
-class JobRecord:
-    """One visit: the motor, its tests, and the instruments used."""
-
-    subject: Subject
-    conditions: Conditions = Conditions()
-    tests: tuple[Test, ...] = ()
-    instruments: tuple[InstrumentRange, ...] = ()
+    def at_speed(self, part: str | None) -> Subject:
+        """The same motor with the figures of one speed on its plate."""
+        return self if part is None or part not in self.speeds else replace(self, plate=self.speeds[part])

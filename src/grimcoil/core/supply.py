@@ -8,32 +8,34 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from grimcoil.core.criteria import Criteria
-from grimcoil.core.findings import Finding, Verdict, verdict_of
+from grimcoil.core.findings import Finding, Result, act, sound, unproven, watch
+from grimcoil.core.measured import SupplyTest
 from grimcoil.core.resistance.balance import spread_percent, unbalance_percent
-from grimcoil.core.subject import Subject, SupplyTest
+from grimcoil.core.subject import Subject
 
 # NEMA MG-1 figure 14-1, standard, read from memory: unbalance % -> fraction of rated power.
 DERATING = ((0.0, 1.0), (1.0, 1.0), (2.0, 0.95), (3.0, 0.88), (4.0, 0.82), (5.0, 0.75))
 
+# Common practice without source: a converter's aim, when it is mis-set, and the share of rated volts that stalls.
+CONVERTER_AIM_PERCENT = 3.0
+CONVERTER_OFF_V = 20.0
+STALLS = 0.8
+
 
 @dataclass(frozen=True, slots=True)
-class SupplyResult:
-    """What the supply volts show."""
+class SupplyResult(Result):
+    """What the supply volts show. volts_per_hertz_percent: deviation from the plate's V/Hz, where both are known."""
 
     mean_v: float | None = None
     unbalance_percent: float | None = None
     negative_sequence_percent: float | None = None
     spread_percent: float | None = None
     deviation_from_rated_percent: float | None = None
+    volts_per_hertz_percent: float | None = None
     derating: float | None = None
     extra_temperature_rise_percent: float | None = None
-    findings: tuple[Finding, ...] = ()
+    criteria: str = ""
     working: str = ""
-
-    @property
-    def verdict(self) -> Verdict:
-        """Governing verdict."""
-        return verdict_of(self.findings)
 
 
 def negative_sequence_percent(volts: Sequence[float]) -> float | None:
@@ -77,27 +79,22 @@ def extra_temperature_rise_percent(unbalance: float) -> float:
 
 def judge_supply(test: SupplyTest, subject: Subject) -> SupplyResult:
     """Judge three line-to-line volts, and line-to-earth against the declared system where read."""
+    criteria = subject.criteria
     volts = [r.amount.value for r in test.line_to_line.values() if r.amount.is_exact]
     if len(volts) != 3 or sum(volts) <= 0:
-        finding = Finding(
-            "supply-missing",
-            Verdict.UNPROVEN,
-            "Three line-to-line voltages are needed.",
-        )
-        return SupplyResult(findings=(finding,))
+        finding = unproven("supply-missing", "Three line-to-line voltages are needed.")
+        return SupplyResult(findings=(finding,), criteria=criteria.name)
     mean = sum(volts) / 3
     unbalance = unbalance_percent(volts)
     sequence = negative_sequence_percent(volts)
     rated = subject.plate.voltage_in_use_v
     deviation = 100 * (mean / rated - 1) if rated else None
-    findings = [_unbalance_finding(unbalance, sequence, subject.criteria)]
+    per_hertz = _per_hertz_percent(mean, test.frequency_hz, subject)
+    findings = [*_balance_findings(volts, unbalance, sequence, subject)]
     if deviation is not None and rated:
-        findings.append(_level_finding(mean, rated, deviation, subject.criteria))
-    findings += _earth_findings(
-        {k: r.amount.value for k, r in test.line_to_earth.items()},
-        mean,
-        subject.supply_system,
-    )
+        findings += _level_findings(volts, rated, deviation, per_hertz, test.frequency_hz, criteria)
+    to_earth = {line: r.amount.value for line, r in test.line_to_earth.items()}
+    findings += _earth_findings(to_earth, mean, subject.supply_system)
     far = max(volts, key=lambda v: abs(v - mean))
     return SupplyResult(
         mean_v=mean,
@@ -105,51 +102,108 @@ def judge_supply(test: SupplyTest, subject: Subject) -> SupplyResult:
         negative_sequence_percent=sequence,
         spread_percent=spread_percent(volts),
         deviation_from_rated_percent=deviation,
+        volts_per_hertz_percent=per_hertz,
         derating=derating(unbalance),
         extra_temperature_rise_percent=extra_temperature_rise_percent(unbalance),
         findings=tuple(findings),
+        criteria=criteria.name,
         working=f"mean {mean:.5g} V; 100 · |{far:g} − {mean:.5g}| / {mean:.5g} = {unbalance:.3g} %",
     )
 
 
-def _unbalance_finding(unbalance: float, sequence: float | None, criteria: Criteria) -> Finding:
+def _per_hertz_percent(mean: float, frequency_hz: float | None, subject: Subject) -> float | None:
+    rated, plate_hz = subject.plate.voltage_in_use_v, subject.plate.frequency_hz
+    if not rated or not plate_hz or not frequency_hz:
+        return None
+    return 100 * (mean / frequency_hz / (rated / plate_hz) - 1)
+
+
+def _balance_findings(
+    volts: Sequence[float], unbalance: float, sequence: float | None, subject: Subject
+) -> list[Finding]:
+    criteria = subject.criteria
     if sequence is None:
-        text = "Three voltages that close no triangle: one of them is misread."
-        return Finding("voltages-no-triangle", Verdict.UNPROVEN, text)
-    sound, act = (
-        criteria.voltage_unbalance_sound.value,
-        criteria.voltage_unbalance_act.value,
-    )
+        return [unproven("voltages-no-triangle", "Three voltages that close no triangle: one of them is misread.")]
+    if subject.supply_system == "phase-converter":
+        return [_converter(volts, unbalance)]
+    if criteria.voltage_measure == "spread":
+        return [_spread_finding(volts, subject)]
+    return [_unbalance_finding(unbalance, criteria)]
+
+
+def _converter(volts: Sequence[float], unbalance: float) -> Finding:
+    off = max(volts) - min(volts)
+    shown = f"Unbalance {unbalance:.2f} %, lines {off:.3g} V apart on a phase converter (judge it running, under load)"
+    if off >= CONVERTER_OFF_V:
+        return act("converter-misset", f"{shown}: tens of volts is a mis-set converter.")
+    if unbalance > CONVERTER_AIM_PERCENT:
+        return watch("converter-misset", f"{shown}: within {CONVERTER_AIM_PERCENT:g} % is the aim.")
+    return sound("voltage-balanced", f"{shown}: within {CONVERTER_AIM_PERCENT:g} %.")
+
+
+def _spread_finding(volts: Sequence[float], subject: Subject) -> Finding:
+    """The school of spread: lowest to highest, and each line against the plate."""
+    limit, rated = subject.criteria.voltage_unbalance_sound.value, subject.plate.voltage_in_use_v
+    spread = spread_percent(volts)
+    shown = f"Volts spread {spread:.2f} % lowest to highest, limit {limit:g} %"
+    if spread > limit:
+        return act("voltage-spread-act", f"{shown}: correct the supply.")
+    if rated:
+        far = max(volts, key=lambda v: abs(v - rated))
+        if abs(far / rated - 1) * 100 > limit:
+            return watch("voltage-spread-act", f"{shown}; but {far:g} V is more than {limit:g} % off the {rated:g} V.")
+    return sound("voltage-spread-sound", f"{shown}.")
+
+
+def _unbalance_finding(unbalance: float, criteria: Criteria) -> Finding:
+    at_most = criteria.voltage_unbalance_sound.value
+    act_above = criteria.voltage_unbalance_act.value
     shown = f"Voltage unbalance {unbalance:.2f} %"
-    if unbalance <= sound:
-        return Finding("voltage-balanced", Verdict.SOUND, f"{shown}, limit {sound:g} %.")
-    rise = extra_temperature_rise_percent(unbalance)
-    if unbalance <= act:
-        text = (
-            f"{shown}, above {sound:g} %: about {rise:.1f} % more temperature rise, load to {derating(unbalance):.2f}."
-        )
-        return Finding("voltage-unbalance-watch", Verdict.WATCH, text)
+    if unbalance <= at_most:
+        return sound("voltage-balanced", f"{shown}, limit {at_most:g} %.")
     left = derating(unbalance)
+    if unbalance <= act_above:
+        rise = extra_temperature_rise_percent(unbalance)
+        load = f", load to {left:.2f}" if left is not None else ""
+        text = f"{shown}, above {at_most:g} %: about {rise:.1f} % more temperature rise{load}."
+        return watch("voltage-unbalance-watch", text)
     run = "don't run it" if left is None else f"load to {left:.2f} at most"
-    return Finding(
-        "voltage-unbalance-act",
-        Verdict.ACT,
-        f"{shown}, above {act:g} %: correct the supply, {run}.",
-    )
+    return act("voltage-unbalance-act", f"{shown}, above {act_above:g} %: correct the supply, {run}.")
 
 
-def _level_finding(mean: float, rated: float, deviation: float, criteria: Criteria) -> Finding:
+def _level_findings(
+    volts: Sequence[float],
+    rated: float,
+    deviation: float,
+    per_hertz: float | None,
+    frequency_hz: float | None,
+    criteria: Criteria,
+) -> list[Finding]:
+    """The level; at another frequency than the plate's volts per hertz count instead."""
+    if per_hertz is not None and frequency_hz is not None and abs(per_hertz - deviation) > 1:
+        return [_per_hertz_finding(per_hertz, frequency_hz, criteria)]
+    mean = rated * (1 + deviation / 100)
     shown = f"{mean:.4g} V is {deviation:+.1f} % of the plate's {rated:g} V"
     if abs(deviation) > criteria.voltage_level_act.value:
-        return Finding(
-            "voltage-level-act",
-            Verdict.ACT,
-            f"{shown}, outside ±{criteria.voltage_level_act.value:g} %.",
-        )
-    if abs(deviation) > criteria.voltage_level_sound.value:
+        out = [act("voltage-level-act", f"{shown}, outside ±{criteria.voltage_level_act.value:g} %.")]
+    elif abs(deviation) > criteria.voltage_level_sound.value:
         text = f"{shown}, outside the comfortable ±{criteria.voltage_level_sound.value:g} %."
-        return Finding("voltage-level-watch", Verdict.WATCH, text)
-    return Finding("voltage-level-sound", Verdict.SOUND, f"{shown}.")
+        out = [watch("voltage-level-watch", text)]
+    else:
+        out = [sound("voltage-level-sound", f"{shown}.")]
+    if min(volts) <= STALLS * rated:
+        out.append(act("voltage-stalls", f"{min(volts):g} V is 20 % or more low: an induction motor can stall."))
+    return out
+
+
+def _per_hertz_finding(per_hertz: float, frequency_hz: float, criteria: Criteria) -> Finding:
+    shown = f"At {frequency_hz:g} Hz the volts per hertz are {per_hertz:+.1f} % of the plate's"
+    speed = "speed goes with the frequency, and so does a fan's load"
+    if abs(per_hertz) <= criteria.voltage_level_sound.value:
+        return sound("volts-per-hertz-fits", f"{shown}: right for the iron; {speed}.")
+    severity = act if abs(per_hertz) > criteria.voltage_level_act.value else watch
+    side = "the iron saturates, it runs hot" if per_hertz > 0 else "less torque, more current"
+    return severity("volts-per-hertz-off", f"{shown}: {side}; {speed}.")
 
 
 def expected_to_earth(system: str, line_v: float) -> tuple[float, float, float] | None:
@@ -176,12 +230,12 @@ def _earth_findings(to_earth: Mapping[str, float], line_v: float, system: str | 
         return _floating(to_earth, line_v, system)
     if all(abs(value - want) <= 0.1 * line_v / math.sqrt(3) for value, want in zip(values, expected, strict=True)):
         text = f"Line to earth {listed}: as a {system} system should show."
-        return [Finding("line-to-earth-fits", Verdict.SOUND, text)]
+        return [sound("line-to-earth-fits", text)]
     wanted = ", ".join(f"{want:.0f}" for want in expected)
     text = (
         f"Line to earth {listed}; a {system} system shows about {wanted} V. Wrong system on record, or an earth fault."
     )
-    return [Finding("line-to-earth-misfit", Verdict.WATCH, text)]
+    return [watch("line-to-earth-misfit", text)]
 
 
 def _floating(to_earth: Mapping[str, float], line_v: float, system: str) -> list[Finding]:
@@ -190,5 +244,5 @@ def _floating(to_earth: Mapping[str, float], line_v: float, system: str) -> list
     low = min(to_earth, key=lambda line: to_earth[line])
     if to_earth[low] < 0.2 * line_v / math.sqrt(3):
         text = f"{low} stands at {to_earth[low]:g} V to earth on a floating system: earth fault on that line."
-        return [Finding("earth-fault", Verdict.ACT, text)]
+        return [act("earth-fault", text)]
     return []

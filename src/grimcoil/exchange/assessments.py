@@ -3,44 +3,44 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable, Mapping
+from dataclasses import fields
 from typing import Any
 
 from grimcoil.core.amount import Amount, Bound
 from grimcoil.core.assessment import Assessment
-from grimcoil.core.contacts import AccessoryResult, ContactResult
-from grimcoil.core.current import CurrentResult
-from grimcoil.core.findings import Finding
+from grimcoil.core.decision.decide import Decision
+from grimcoil.core.findings import Finding, Result
 from grimcoil.core.insulation.judge import InsulationResult
 from grimcoil.core.resistance.judge import ResistanceResult
-from grimcoil.core.supply import SupplyResult
 
 Json = dict[str, Any]
 
 
 def to_document(whole: Assessment) -> Json:
-    """The assessment as a JSON-ready dictionary."""
-    decision = whole.decision
+    """The assessment as a JSON-ready dictionary: each kind of test that was made, and always the four main ones."""
     return {
         "format": "grimcoil-assessment/1",
         "core_version": whole.core_version,
         "criteria": whole.criteria,
         "criteria_version": whole.criteria_version,
         "plate": [_finding(f) for f in whole.plate],
+        "position": [_finding(f) for f in whole.position],
         "instruments": [_finding(f) for f in whole.instruments],
-        "winding_resistance": [_resistance(r) for r in whole.winding_resistance],
-        "insulation": [_insulation(r) for r in whole.insulation],
-        "supply_voltage": [_supply(r) for r in whole.supply_voltage],
-        "line_current": [_current(r) for r in whole.line_current],
-        "contact_drop": [_contact(r) for r in whole.contact_drop],
-        "accessory": [_accessory(r) for r in whole.accessory],
-        "decision": {
-            "action": decision.action,
-            "verdict": decision.verdict.value,
-            "why": decision.why,
-            "evidence_for": [_finding(f) for f in decision.evidence_for],
-            "evidence_against": [_finding(f) for f in decision.evidence_against],
-            "missing": list(decision.missing),
-        },
+        **{kind: [_result(r) for r in results] for kind, results in whole.by_kind.items()},
+        "together": [_finding(f) for f in whole.together],
+        "decision": _decision(whole.decision),
+    }
+
+
+def _decision(decision: Decision) -> Json:
+    return {
+        "action": decision.action,
+        "verdict": decision.verdict.value,
+        "why": decision.why,
+        "evidence_for": [_finding(f) for f in decision.evidence_for],
+        "evidence_against": [_finding(f) for f in decision.evidence_against],
+        "missing": list(decision.missing),
     }
 
 
@@ -67,20 +67,48 @@ def _number(value: float | None) -> float | None:
     return None if value is None or not math.isfinite(value) else value
 
 
+def _numbers(values: Mapping[str, float | None]) -> dict[str, float | None]:
+    return {name: _number(value) for name, value in values.items()}
+
+
+def _result(result: Result) -> Json:
+    figures = _FIGURES.get(type(result), _plain)(result)
+    figures["verdict"] = result.verdict.value
+    figures["findings"] = [_finding(f) for f in result.findings]
+    return figures
+
+
+def _names(result: Result) -> tuple[str, ...]:
+    return tuple(f.name for f in fields(result) if f.name not in ("findings", "working"))
+
+
+def _plain(result: Result) -> Json:
+    """The figures of a result under their own names."""
+    return {name: _value(getattr(result, name)) for name in _names(result)}
+
+
+def _value(value: Any) -> Any:
+    if isinstance(value, Amount):
+        return amount_document(value)
+    if isinstance(value, float):
+        return _number(value)
+    if isinstance(value, Mapping):
+        return {name: _value(one) for name, one in value.items()}
+    return [_value(one) for one in value] if isinstance(value, tuple) else value
+
+
 def _resistance(result: ResistanceResult) -> Json:
     unbalance = result.unbalance
-    return {
+    document: Json = {
         "unbalance_percent": _number(unbalance.shown) if unbalance else None,
         "unbalance_percent_lowest": _number(unbalance.lowest) if unbalance else None,
         "unbalance_percent_highest": _number(unbalance.highest) if unbalance else None,
         "spread_percent": _number(result.spread_percent),
         "difference_ohm": _number(result.difference_ohm),
-        "at_reference_ohm": result.at_reference_ohm,
+        "ohms": _numbers(result.ohms),
+        "at_reference_ohm": _numbers(result.at_reference_ohm),
         "reference_temperature_c": result.reference_temperature_c,
-        "phase_ohm": {
-            "wye": result.phase_wye_ohm,
-            "delta": {pair: _number(ohm) for pair, ohm in result.phase_delta_ohm.items()},
-        },
+        "phase_ohm": {"wye": _numbers(result.phase_wye_ohm), "delta": _numbers(result.phase_delta_ohm)},
         "patterns": [
             {
                 "pattern": p.pattern,
@@ -90,62 +118,43 @@ def _resistance(result: ResistanceResult) -> Json:
             }
             for p in result.patterns
         ],
-        "resolution_needed_ohm": result.resolution_needed_ohm,
+        "resolution_needed_ohm": _number(result.resolution_needed_ohm),
         "criteria": result.criteria,
-        "verdict": result.verdict.value,
-        "findings": [_finding(f) for f in result.findings],
     }
+    if result.sets:
+        document["sets"] = [{"pairs": list(one.pairs), **_result(one)} for one in result.sets]
+    return document
 
 
 def _insulation(result: InsulationResult) -> Json:
+    fit, volts = result.absorption, result.test_voltage_v
     return {
+        "what": result.what,
+        "route": result.route,
         "r_1min_mohm": amount_document(result.r_1min_mohm),
         "r_1min_40c_mohm": amount_document(result.r_1min_40c_mohm),
         "r_spot_mohm": amount_document(result.r_spot_mohm),
         "correction_factor": result.correction_factor,
         "minimum_mohm": result.minimum_mohm,
+        "minimum_rule": result.minimum_rule,
         "pi": amount_document(result.pi),
         "dar": amount_document(result.dar),
-        "leakage_ua": None,
+        "dar_times_s": list(result.dar_times_s) if result.dar_times_s else None,
+        "curve_shape": result.curve_shape,
+        "leakage_ua": result.leakage_ua,
+        "absorption": None
+        if fit is None
+        else {
+            "leakage_ua_lowest": None if volts is None else fit.leak_lowest * volts,
+            "leakage_ua_highest": None if volts is None else fit.leak_highest * volts,
+            "leak_mohm": None if fit.leak <= 0 else 1 / fit.leak,
+            "exponent": fit.exponent,
+            "misfit_percent": 100 * fit.misfit,
+            "first_s": fit.first_s,
+            "points": fit.points,
+        },
         "discharge_s": result.discharge_s,
-        "verdict": result.verdict.value,
-        "findings": [_finding(f) for f in result.findings],
     }
 
 
-def _supply(result: SupplyResult) -> Json:
-    return {
-        "mean_v": result.mean_v,
-        "unbalance_percent": result.unbalance_percent,
-        "negative_sequence_percent": result.negative_sequence_percent,
-        "spread_percent": _number(result.spread_percent),
-        "deviation_from_rated_percent": result.deviation_from_rated_percent,
-        "derating": result.derating,
-        "extra_temperature_rise_percent": result.extra_temperature_rise_percent,
-        "verdict": result.verdict.value,
-        "findings": [_finding(f) for f in result.findings],
-    }
-
-
-def _current(result: CurrentResult) -> Json:
-    return {
-        "mean_a": result.mean_a,
-        "unbalance_percent": result.unbalance_percent,
-        "load_percent": result.load_percent,
-        "pattern": result.pattern,
-        "verdict": result.verdict.value,
-        "findings": [_finding(f) for f in result.findings],
-    }
-
-
-def _contact(result: ContactResult) -> Json:
-    findings = [_finding(f) for f in result.findings]
-    return {"worst": result.worst, "watts": result.watts, "verdict": result.verdict.value, "findings": findings}
-
-
-def _accessory(result: AccessoryResult) -> Json:
-    return {
-        "what": result.what,
-        "verdict": result.verdict.value,
-        "findings": [_finding(f) for f in result.findings],
-    }
+_FIGURES: dict[type, Callable[[Any], Json]] = {ResistanceResult: _resistance, InsulationResult: _insulation}

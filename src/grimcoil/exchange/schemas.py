@@ -4,9 +4,22 @@ from __future__ import annotations
 
 import json
 
-from grimcoil.exchange.models import Job
+from pydantic import BaseModel
+
+from grimcoil.exchange.criteria import CriteriaFile
+from grimcoil.exchange.histories import History
+from grimcoil.exchange.jobs import Job
+
+MODELS: dict[str, type[BaseModel]] = {
+    "grimcoil-job-1": Job,
+    "grimcoil-history-1": History,
+    "grimcoil-criteria-1": CriteriaFile,
+}
 
 
 def schema_texts() -> dict[str, str]:
     """File name -> JSON text."""
-    return {"grimcoil-job-1.schema.json": json.dumps(Job.model_json_schema(), indent=1, sort_keys=True) + "\n"}
+    return {
+        f"{name}.schema.json": json.dumps(model.model_json_schema(), indent=1, sort_keys=True) + "\n"
+        for name, model in MODELS.items()
+    }

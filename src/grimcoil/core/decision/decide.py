@@ -29,14 +29,15 @@ class Decision:
 def decide(
     findings: Sequence[Finding],
     verdicts: dict[str, Verdict | None],
-    called_out: bool = False,
+    occasion: str = "routine",
 ) -> Decision:
     """Decide from all findings and the verdict of each kind of test (None where it wasn't made).
 
+    occasion: `call-out` and `after-drying` change what follows; rules name them as `occasion-…` beside codes.
     Winding resistance and insulation are the key tests: without both proven nothing is called sound.
     """
     missing = tuple(_missing(verdicts))
-    codes = {finding.code for finding in findings}
+    codes = {finding.code for finding in findings} | {f"occasion-{occasion}"}
     rule = next((rule for rule in RULES if _fits(rule, codes)), None)
     key_open = [kind for kind in ("winding_resistance", "insulation") if verdicts.get(kind) in (None, Verdict.UNPROVEN)]
     overall = worst([v for v in verdicts.values() if v is not None] or [Verdict.UNPROVEN])
@@ -69,7 +70,7 @@ def decide(
             missing,
             "a finding asks for action, no rule names one",
         )
-    return _returned(overall, findings, missing, called_out)
+    return _returned(overall, findings, missing, occasion == "call-out")
 
 
 def _returned(

@@ -37,11 +37,25 @@ def _codes(text: str) -> frozenset[str]:
 
 
 RULES: tuple[Rule, ...] = (
+    Rule("test-more", _codes("dead-not-dead"), why="stop: nothing is measured until it is dead"),
+    Rule(
+        "test-more",
+        _codes("position-wrong-motor"),
+        why="not the motor this position calls for: settle that before any verdict",
+    ),
+    Rule("replace", _codes("path-between-windings"), why="a path between two windings condemns the motor"),
+    Rule(
+        "repair-on-site",
+        _codes("located-cable cable-to-earth cable-between-cores cable-core-open"),
+        unless=_codes("located-motor"),
+        why="the cable or its ends, not the motor",
+    ),
     Rule(
         "rewind-or-replace",
         _codes("insulation-near-zero"),
-        why="near zero to frame, once leads and splices are cleared",
+        why="near zero to frame, once terminal block, leads and splices are inspected, separated and clean",
     ),
+    Rule("test-more", _codes("repeat-differs reading-twice"), why="readings of one thing differ: take two that agree"),
     Rule(
         "repair-on-site",
         _codes("all-open lead-open-delta"),
@@ -50,8 +64,8 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         "rewind-or-replace",
-        _codes("open-phase open-coil-delta"),
-        why="an open winding on a cool motor",
+        _codes("open-phase open-coil-delta coil-open"),
+        why="an open winding on a cool motor; on site only if the break is in a lead or splice reached from the box",
     ),
     Rule(
         "rewind-or-replace",
@@ -67,33 +81,72 @@ RULES: tuple[Rule, ...] = (
         why="open the box, remake the joint, test again; if it stays, turns are shorted",
     ),
     Rule(
+        "repair-on-site",
+        _codes("parallel-path-open"),
+        _codes("unbalanced"),
+        why="open the box and look for a lead off its group; if all are on, the path is open inside",
+    ),
+    Rule("correct-connection", _codes("connection-misfit"), why="the ohms fit another connection than before"),
+    Rule(
         "test-more",
-        _codes("unbalanced pairs-contradict"),
-        why="the pattern of the unbalance isn't clear",
+        _codes("unbalanced pairs-contradict path-between-coils"),
+        why="what the ohms show isn't one clear fault: links out, contacts clean, read again",
+    ),
+    Rule(
+        "rewind-or-replace",
+        _codes("phase-to-phase-low insulation-low insulation-failed"),
+        _codes("occasion-after-drying"),
+        why="still low after drying",
     ),
     Rule(
         "clean-dry",
-        _codes("insulation-low insulation-failed wet-surface curve-falling pi-below-one dar-bad"),
+        _codes(
+            "insulation-low insulation-failed phase-to-phase-low located-phase located-motor wet-surface curve-falling"
+            " pi-below-one dar-bad"
+        ),
         why="low but not zero: moisture or dirt first",
     ),
+    Rule("test-more", _codes("curve-unsteady"), why="breakdown now and then: stop, look, locate it at low voltage"),
     Rule(
         "remove-now",
-        _codes("line-lost current-over-service-factor"),
+        _codes("line-lost current-over-service-factor winding-hot life-shortened"),
         why="it must not run like this",
     ),
     Rule(
+        "repair-on-site",
+        _codes(
+            "pole-open pole-high-ohms contact-drop-burnt coil-open-circuit coil-shorted capacitor-off brake-coil-off"
+            " brake-not-lifting accessory-to-frame overload-trips-high"
+        ),
+        why="starter, brake or protector, not the winding",
+    ),
+    Rule("send-repair", _codes("shaft-jammed"), why="the shaft doesn't turn: bearings"),
+    Rule(
         "correct-supply",
-        _codes("voltage-unbalance-act voltage-level-act earth-fault"),
+        _codes(
+            "voltage-unbalance-act voltage-spread-act voltage-level-act voltage-stalls volts-per-hertz-off earth-fault"
+            " converter-misset roll-supply fuse-blown coil-no-volts"
+        ),
         why="the supply is out of bounds",
     ),
     Rule(
         "test-more",
-        _codes("current-unbalance-act"),
+        _codes("roll-motor"),
+        why="the odd current travels with the motor: read its winding with a low-ohm meter, import a surge test",
+    ),
+    Rule(
+        "test-more",
+        _codes("current-unbalance-act current-spread-act"),
         why="roll the leads: supply or motor",
     ),
     Rule(
         "return-retest",
         _codes("trend-step-act trend-step-watch trend-falling"),
         why="the trend is falling",
+    ),
+    Rule(
+        "return-retest",
+        _codes("pi-low curve-flat pi-brittle"),
+        why="look for moisture or dirt; not by itself a condemnation",
     ),
 )

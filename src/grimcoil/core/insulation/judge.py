@@ -4,32 +4,32 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import pairwise
 
 from grimcoil.core.amount import Amount, Bound
-from grimcoil.core.findings import Finding, Verdict, verdict_of
-from grimcoil.core.insulation.correction import (
-    HIGHEST_C,
-    LOWEST_C,
-    correction_factor,
-    dew_point_c,
-)
-from grimcoil.core.insulation.hold import discharge_s, usual_test_voltage_v
-from grimcoil.core.insulation.minimum import (
-    Machine,
-    judge,
-    judge_uncorrected,
-    minimum_mohm,
-)
+from grimcoil.core.findings import Finding, Result, Verdict, act, unproven, verdict_of, watch
+from grimcoil.core.insulation import words
+from grimcoil.core.insulation.absorption import Absorption
+from grimcoil.core.insulation.correction import HIGHEST_C, LOWEST_C, correction_factor
+from grimcoil.core.insulation.curve import DOES_NOT_FIT, Curve, curve_findings, curve_of
+from grimcoil.core.insulation.hold import discharge_s
+from grimcoil.core.insulation.minimum import Machine, minimum_mohm
+from grimcoil.core.insulation.ohmmeter import is_ohmmeter, ohmmeter_findings
 from grimcoil.core.insulation.ratios import dar_findings, pi_findings
-from grimcoil.core.readings import three_digits
-from grimcoil.core.subject import Conditions, InsulationTest, Subject, Timed
+from grimcoil.core.insulation.voltage import voltage_findings
+from grimcoil.core.measured import InsulationTest, Timed
+from grimcoil.core.subject import Conditions, Subject
 
 
 @dataclass(frozen=True, slots=True)
-class InsulationResult:
-    """What a hold shows; resistances in MΩ, at the winding's temperature unless `_40c`."""
+class InsulationResult(Result):
+    """What a hold shows; resistances in MΩ, at the winding's temperature unless `_40c`.
 
+    what: `to frame`, or which leads against which. route: `insulation-tester` or `ohmmeter`. dar_times_s: the
+    two times of the ratio, usually 30 and 60.
+    """
+
+    what: str = "to frame"
+    route: str = "insulation-tester"
     r_1min_mohm: Amount | None = None
     r_1min_40c_mohm: Amount | None = None
     r_spot_mohm: Amount | None = None
@@ -38,8 +38,11 @@ class InsulationResult:
     minimum_rule: str = ""
     pi: Amount | None = None
     dar: Amount | None = None
+    dar_times_s: tuple[float, float] | None = None
+    curve_shape: str | None = None
+    absorption: Absorption | None = None
+    test_voltage_v: float | None = None
     discharge_s: float | None = None
-    findings: tuple[Finding, ...] = ()
     working: str = ""
 
     @property
@@ -48,80 +51,124 @@ class InsulationResult:
         governing = [f for f in self.findings if not (f.severity is Verdict.UNPROVEN and f.code in _SIDE)]
         return verdict_of(governing)
 
+    @property
+    def leakage_ua(self) -> float | None:
+        """Steady leakage at the test voltage, µA."""
+        if self.absorption is None or self.test_voltage_v is None or self.absorption.misfit > DOES_NOT_FIT:
+            return None
+        return self.absorption.leak * self.test_voltage_v
+
 
 _SIDE = {"pi-unproven", "dar-unproven"}
 
 
 def judge_insulation(test: InsulationTest, subject: Subject) -> InsulationResult:
     """Judge one hold. A ban by the maker, an empty series and contradictory times are findings, not exceptions."""
-    machine = _machine(subject)
-    least, rule = minimum_mohm(machine, subject.criteria)
+    least, rule = minimum_mohm(machine_of(subject), subject.criteria)
     least *= test.phase_multiple
+    forbidden = subject.winding.insulation_test_forbidden
     if not test.series:
-        code = "insulation-forbidden" if subject.winding.insulation_test_forbidden else "insulation-missing"
-        text = {
-            "insulation-forbidden": "The maker forbids high-voltage insulation tests here: insulation stays unproven.",
-            "insulation-missing": "No insulation reading taken.",
-        }[code]
-        finding = Finding(code, Verdict.UNPROVEN, text)
-        return InsulationResult(minimum_mohm=least, minimum_rule=rule, findings=(finding,))
+        finding = words.FORBIDDEN if forbidden else words.MISSING
+        return InsulationResult(what=what_of(test), minimum_mohm=least, minimum_rule=rule, findings=(finding,))
+    if is_ohmmeter(test, forbidden):
+        return _judge_ohmmeter(test, subject, least, rule)
     return _judge_series(test, subject, least, rule)
 
 
-def _machine(subject: Subject) -> Machine:
+def machine_of(subject: Subject) -> Machine:
+    """What the minimum depends on."""
     plate, winding = subject.plate, subject.winding
-    rated = plate.voltage_in_use_v or (max(plate.rated_voltage_v) if plate.rated_voltage_v else None)
+    rated = plate.voltage_in_use_v or max(plate.rated_voltage_v, default=None)
     return Machine(rated, winding.winding, winding.insulation_system, plate.built_year)
+
+
+def what_of(test: InsulationTest) -> str:
+    """`to frame`, `from 1 to frame`, `from 1 to 2, 3`."""
+    ends = ", ".join(test.ends)
+    if test.to_frame:
+        return f"from {ends} to frame" if len(test.ends) in (1, 2) else "to frame"
+    return f"from {ends or 'one group'} to {', '.join(test.to)}"
+
+
+def _judge_ohmmeter(test: InsulationTest, subject: Subject, least: float, rule: str) -> InsulationResult:
+    last = curve_of(test.series).mohm[-1]
+    return InsulationResult(
+        what=what_of(test),
+        route="ohmmeter",
+        r_spot_mohm=last,
+        minimum_mohm=least,
+        minimum_rule=rule,
+        findings=tuple(ohmmeter_findings(last, subject.criteria)),
+    )
 
 
 def _judge_series(test: InsulationTest, subject: Subject, least: float, rule: str) -> InsulationResult:
     series = [Timed(p.t_s, p.reading.with_top(test.meter.top if test.meter else None)) for p in test.series]
-    one, ten, half = _at(series, 60), _at(series, 600), _at(series, 30)
+    curve = curve_of(series)
+    one, ten = _at(curve, 60), _at(curve, 600)
+    early_s, early = _early(curve)
     k = _factor(test.conditions, subject.winding.insulation_system)
     r40 = one.scaled(k) if one is not None and k is not None else None
-    pi = ten.over(one) if ten is not None and one is not None else None
-    dar = one.over(half) if one is not None and half is not None else None
-    last = _mohm(series[-1])
+    in_order = curve.in_order
+    pi = ten.over(one) if in_order and ten is not None and one is not None else None
+    dar = one.over(early) if in_order and one is not None and early is not None else None
     findings = [
-        *_voltage_findings(test.test_voltage_v, subject),
-        *_order_findings(series),
-        *_value_findings(one, r40, last, least, test, subject),
+        *_before(test, subject),
+        *curve_findings(curve, test.test_voltage_v, subject.criteria.insulation_good_mohm.value),
+        *_value_findings(one, r40, curve.mohm[-1], least, test, subject),
     ]
     if pi is not None:
         old = (subject.plate.built_year or 9999) < 2000
         findings += pi_findings(pi, r40, subject.plate.insulation_class, old, subject.criteria)
-    if dar is not None:
+    if dar is not None and early_s == 30:
         findings += dar_findings(dar, r40, subject.criteria)
     return InsulationResult(
+        what=what_of(test),
         r_1min_mohm=one,
         r_1min_40c_mohm=r40,
-        r_spot_mohm=None if one is not None else last,
+        r_spot_mohm=None if one is not None else curve.mohm[-1],
         correction_factor=k,
         minimum_mohm=least,
         minimum_rule=rule,
         pi=_defined(pi),
         dar=_defined(dar),
+        dar_times_s=None if dar is None else (early_s, 60.0),
+        curve_shape=curve.shape,
+        absorption=curve.fit,
+        test_voltage_v=test.test_voltage_v,
         discharge_s=discharge_s(max(point.t_s for point in series)),
         findings=tuple(findings),
-        working=_working(one, k, r40),
+        working=words.working(one, k, r40),
     )
+
+
+def _before(test: InsulationTest, subject: Subject) -> list[Finding]:
+    """What can be said before any value: the ban, the voltage, the polarity."""
+    rated = subject.plate.voltage_in_use_v or max(subject.plate.rated_voltage_v, default=None)
+    out = []
+    if subject.winding.insulation_test_forbidden:
+        text = "The maker forbids high-voltage insulation tests here, and one was made: say why on the record."
+        out.append(watch("insulation-forbidden-done", text))
+    out += voltage_findings(test.test_voltage_v, rated, subject.criteria.test_voltage_school)
+    if (test.polarity or "").lower() in ("winding-positive", "positive-to-winding"):
+        out.append(words.TURNED)
+    return out
 
 
 def _defined(ratio: Amount | None) -> Amount | None:
     return None if ratio is None or ratio.bound is Bound.NOTHING else ratio
 
 
-def _mohm(point: Timed) -> Amount:
-    amount = point.reading.amount
-    if amount.bound is Bound.NOTHING:
-        return amount
-    return Amount(amount.low / 1e6, amount.high / 1e6)
-
-
-def _at(series: Sequence[Timed], t_s: float) -> Amount | None:
+def _at(curve: Curve, t_s: float) -> Amount | None:
     """The reading of a mark, within a twelfth of its time."""
-    near = [point for point in series if abs(point.t_s - t_s) <= t_s / 12]
-    return _mohm(min(near, key=lambda point: abs(point.t_s - t_s))) if near else None
+    near = [(abs(t - t_s), i) for i, t in enumerate(curve.times_s) if abs(t - t_s) <= t_s / 12]
+    return curve.mohm[min(near)[1]] if near else None
+
+
+def _early(curve: Curve) -> tuple[float, Amount | None]:
+    """The early value of the absorption ratio: 30 s, or 15 s where only that was read."""
+    thirty = _at(curve, 30)
+    return (30.0, thirty) if thirty is not None else (15.0, _at(curve, 15))
 
 
 def _factor(conditions: Conditions, insulation_system: str) -> float | None:
@@ -131,34 +178,6 @@ def _factor(conditions: Conditions, insulation_system: str) -> float | None:
     return correction_factor(warm, insulation_system)
 
 
-def _voltage_findings(volts: float | None, subject: Subject) -> list[Finding]:
-    rated = subject.plate.voltage_in_use_v or max(subject.plate.rated_voltage_v, default=None)
-    if volts is None or rated is None:
-        return []
-    low, high = usual_test_voltage_v(rated)
-    advice = f"{low} V" if low == high else f"{low} to {high} V"
-    if volts > high * 1.05:
-        text = f"{volts:g} V is an over-voltage test for a {rated:g} V winding; {advice} is usual."
-        return [Finding("test-voltage-high", Verdict.WATCH, text)]
-    if volts < low * 0.95:
-        text = f"{volts:g} V stresses a {rated:g} V winding little; {advice} is usual."
-        return [Finding("test-voltage-low", Verdict.WATCH, text)]
-    return []
-
-
-def _order_findings(series: Sequence[Timed]) -> list[Finding]:
-    times = [point.t_s for point in series]
-    if times != sorted(times) or len(set(times)) != len(times):
-        text = "The times of the series are out of order; repeat the hold or put the times right."
-        return [Finding("series-out-of-order", Verdict.UNPROVEN, text)]
-    falls = [(a, b) for a, b in pairwise(series) if _mohm(b).high < 0.97 * _mohm(a).low and a.t_s >= 15]
-    if falls:
-        a, b = falls[0]
-        text = f"The value falls from {a.t_s:g} s to {b.t_s:g} s under steady voltage: water or a breakdown path."
-        return [Finding("curve-falling", Verdict.ACT, text)]
-    return []
-
-
 def _value_findings(
     one: Amount | None,
     r40: Amount | None,
@@ -166,109 +185,20 @@ def _value_findings(
     least: float,
     test: InsulationTest,
     subject: Subject,
-) -> list[Finding]:
+) -> Sequence[Finding]:
     near_zero = subject.criteria.near_zero_mohm.value
+    what = what_of(test)
     value = one if one is not None else last
     if value.surely_below(near_zero):
-        text = f"Near zero to frame: below {near_zero:g} MΩ on any instrument is bad. No repeat at higher volts."
-        return [Finding("insulation-near-zero", Verdict.ACT, text)]
+        text = f"Near zero {what}: below {near_zero:g} MΩ on any instrument is bad. No repeat at higher volts."
+        return [act("insulation-near-zero", text)]
     if one is None:
-        text = f"A spot value of {_text(last)} MΩ is no 1-minute value: hold 1 minute."
-        return [Finding("spot-only", Verdict.UNPROVEN, text)]
+        text = f"A spot value of {words.amount_text(last)} MΩ is no 1-minute value: hold 1 minute."
+        return [unproven("spot-only", text)]
     if one.bound is Bound.NOTHING:
         text = "Over range, but the tester's top isn't known: enter it as more than that top, for example >550M."
-        return [Finding("range-unknown", Verdict.UNPROVEN, text)]
+        return [unproven("range-unknown", text)]
     if r40 is None:
-        return _uncorrected(one, least, test.conditions, subject)
-    return [_corrected(r40, least), *_wet(r40, least, test.conditions)]
-
-
-def _text(amount: Amount) -> str:
-    lead = {Bound.ABOVE: ">", Bound.BELOW: "<"}.get(amount.bound, "")
-    return lead + three_digits(amount.value)
-
-
-def _corrected(r40: Amount, least: float) -> Finding:
-    verdict = judge(r40, least)
-    shown = f"{_text(r40)} MΩ at 40 °C after 1 minute, minimum {least:g}"
-    if verdict is Verdict.SOUND:
-        return Finding("insulation-sound", verdict, f"Insulation to frame is good: {shown}.")
-    if verdict is Verdict.UNPROVEN:
-        return Finding(
-            "insulation-unproven",
-            verdict,
-            f"Insulation unproven: {shown} isn't decided by a bound.",
-        )
-    if r40.high < 1:
-        return Finding("insulation-failed", verdict, f"Insulation failed: {shown}.")
-    text = f"Insulation below the minimum: {shown}. Not accepted; it may run only by a signed exception."
-    return Finding("insulation-low", verdict, text)
-
-
-def _uncorrected(one: Amount, least: float, conditions: Conditions, subject: Subject) -> list[Finding]:
-    system = subject.winding.insulation_system
-    verdict = judge_uncorrected(one, least, system, conditions.ambient_temperature_c)
-    warm = conditions.winding_temperature_c
-    if warm is None:
-        why = Finding(
-            "temperature-missing",
-            verdict,
-            "No winding temperature recorded, so no value at 40 °C.",
-        )
-    else:
-        text = f"{warm:g} °C is outside 10 to 85 °C, where the correction to 40 °C holds."
-        why = Finding("correction-out-of-range", verdict, text)
-    shown = f"{_text(one)} MΩ as read, minimum {least:g} at 40 °C"
-    if verdict is Verdict.SOUND:
-        return [
-            why,
-            Finding(
-                "insulation-sound",
-                verdict,
-                f"Far enough above even uncorrected: {shown} (from 10 °C up).",
-            ),
-        ]
-    if verdict is Verdict.ACT:
-        return [
-            why,
-            Finding(
-                "insulation-low",
-                verdict,
-                f"Below the minimum at any temperature: {shown}.",
-            ),
-        ]
-    return [
-        why,
-        Finding(
-            "insulation-unproven",
-            verdict,
-            f"Insulation unproven: {shown}. Take the winding temperature.",
-        ),
-    ]
-
-
-def _wet(r40: Amount, least: float, conditions: Conditions) -> list[Finding]:
-    warm, air, humid = (
-        conditions.winding_temperature_c,
-        conditions.ambient_temperature_c,
-        conditions.relative_humidity_percent,
-    )
-    if warm is None or air is None or not humid:
-        return []
-    dew = dew_point_c(air, humid)
-    if warm > dew:
-        return []
-    text = f"The winding at {warm:g} °C is not above the dew point {dew:.1f} °C: a wet surface, not bad insulation."
-    return [
-        Finding(
-            "wet-surface",
-            Verdict.WATCH if r40.surely_at_least(least) else Verdict.UNPROVEN,
-            text,
-        )
-    ]
-
-
-def _working(one: Amount | None, k: float | None, r40: Amount | None) -> str:
-    if one is None or k is None or r40 is None:
-        return ""
-    return f"{_text(one)} MΩ read × {k:.4f} = {_text(r40)} MΩ at 40 °C"
+        return words.uncorrected(one, least, test.conditions, subject.winding.insulation_system, what)
+    may_run = subject.criteria.insulation_may_run_mohm.value
+    return [words.corrected(r40, least, may_run, what), *words.wet(r40, least, test.conditions)]

@@ -36,7 +36,7 @@ def pi_findings(
             _finding(
                 "pi-unproven",
                 Verdict.UNPROVEN,
-                "Both values are bounds: their ratio can be anything.",
+                "The 10-minute and the 1-minute value are both bounds: their ratio can be anything.",
             )
         ]
     least = (criteria.pi_minimum_class_a if insulation_class == "A" else criteria.pi_minimum).value

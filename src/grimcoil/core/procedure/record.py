@@ -5,20 +5,19 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from grimcoil.core.instruments import InstrumentRange
-from grimcoil.core.procedure.entries import Kept
-from grimcoil.core.procedure.steps import STEPS
-from grimcoil.core.readings import Reading
-from grimcoil.core.subject import (
-    Conditions,
+from grimcoil.core.measured import (
     CurrentTest,
     InsulationTest,
     JobRecord,
     ResistanceTest,
-    Subject,
     SupplyTest,
     Test,
     Timed,
 )
+from grimcoil.core.procedure.entries import Kept
+from grimcoil.core.procedure.steps import STEPS
+from grimcoil.core.readings import Reading
+from grimcoil.core.subject import Conditions, Subject
 
 LINES = ("L1-L2", "L2-L3", "L3-L1")
 

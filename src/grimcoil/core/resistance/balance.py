@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from itertools import product
+from itertools import permutations
 
 Interval = tuple[float, float]
 
@@ -17,12 +17,15 @@ def unbalance_percent(values: Sequence[float]) -> float:
     4.53
     """
     mean = sum(values) / len(values)
-    return 100 * max(abs(value - mean) for value in values) / mean if mean > 0 else math.inf
+    return 100 * max(max(values) - mean, mean - min(values)) / mean if mean > 0 else math.inf
 
 
 def spread_percent(values: Sequence[float]) -> float:
     """100 x (max - min) / min."""
-    low, high = min(values), max(values)
+    return _spread(min(values), max(values))
+
+
+def _spread(low: float, high: float) -> float:
     if low <= 0:
         return math.inf if high > 0 else 0.0
     return 100 * (high - low) / low
@@ -50,40 +53,82 @@ class Balance:
 
 
 def balance(values: Sequence[float], intervals: Sequence[Interval], measure: str = "unbalance") -> Balance:
-    """The measure of three readings, with its exact ends over their intervals.
+    """The measure of two or more readings, with its exact ends over their intervals (computed).
 
-    All three measures are quasi-convex, so the highest lies at a corner of the box. The lowest lies where
-    the largest is lowered to L (the greatest lower end), the smallest raised to H (the least upper end) and
-    the third put as near their middle as its interval lets it; where all overlap it is 0.
+    Each measure rises with the largest reading and falls with the smallest, so the highest lies where one
+    reading stands at its upper end and others at their lower ones, or the reverse. The lowest lies where the
+    largest is lowered to the greatest lower end and the smallest raised to the least upper end; where all
+    intervals overlap it is 0.
     """
-    figure = MEASURES[measure]
-    floored = [(max(low, 0.0), high) for low, high in intervals]
-    highest = max(figure(corner) for corner in product(*floored))
+    floored = [(max(low, 0.0), max(high, 0.0)) for low, high in intervals]
     top, bottom = max(low for low, _ in floored), min(high for _, high in floored)
-    lowest = 0.0 if top <= bottom else figure(_evenest(floored, top, bottom))
-    return Balance(figure(values), lowest, highest)
+    lowest = 0.0 if top <= bottom else _LOWEST[measure](floored, top, bottom)
+    return Balance(MEASURES[measure](values), lowest, _HIGHEST[measure](floored))
 
 
-def _evenest(intervals: Sequence[Interval], top: float, bottom: float) -> list[float]:
-    middle = (top + bottom) / 2
-    return [min(max(middle, low), high) for low, high in _pinned(intervals, top, bottom)]
+def _highest_unbalance(intervals: Sequence[Interval]) -> float:
+    lows, highs = sum(low for low, _ in intervals), sum(high for _, high in intervals)
+    if highs == math.inf or lows <= 0:
+        return math.inf
+    count = len(intervals)
+    up = max(count * high / (lows - low + high) - 1 for low, high in intervals)
+    down = max(1 - count * low / (highs - high + low) for low, high in intervals)
+    return 100 * max(up, down)
 
 
-def _pinned(intervals: Sequence[Interval], top: float, bottom: float) -> list[Interval]:
-    """The interval that sets `top` shrinks to it, likewise the one that sets `bottom`."""
-    pinned = list(intervals)
-    pinned[max(range(len(intervals)), key=lambda i: intervals[i][0])] = (top, top)
-    pinned[min(range(len(intervals)), key=lambda i: intervals[i][1])] = (bottom, bottom)
-    return pinned
+def _lowest_unbalance(intervals: Sequence[Interval], top: float, bottom: float) -> float:
+    """The free readings move the mean as near the middle of top and bottom as they can."""
+    count = len(intervals)
+    at_top = max(range(count), key=lambda i: intervals[i][0])
+    at_bottom = min(range(count), key=lambda i: intervals[i][1])
+    free = [intervals[i] for i in range(count) if i not in (at_top, at_bottom)]
+    pinned = top + bottom
+    least = pinned + sum(max(low, bottom) for low, _ in free)
+    most = pinned + sum(min(high, top) for _, high in free)
+    total = min(max(count * pinned / 2, least), most)
+    return 100 * max(count * top / total - 1, 1 - count * bottom / total)
 
 
-def resolution_needed_ohm(mean_ohm: float, limit_percent: float) -> float:
-    """Resolution (twice the half-width) that would show three equal readings within the limit.
+_LOWEST: dict[str, Callable[[Sequence[Interval], float, float], float]] = {
+    "unbalance": _lowest_unbalance,
+    "spread": lambda _, top, bottom: _spread(bottom, top),
+    "difference": lambda _, top, bottom: top - bottom,
+}
+_HIGHEST: dict[str, Callable[[Sequence[Interval]], float]] = {
+    "unbalance": _highest_unbalance,
+    "spread": lambda ivs: max(_spread(low, high) for (_, high), (low, _) in permutations(ivs, 2)),
+    "difference": lambda ivs: max(high - low for (_, high), (low, _) in permutations(ivs, 2)),
+}
 
-    h <= 3 p m / (4 + p), from one corner up, two down.
 
-    >>> round(resolution_needed_ohm(0.6, 2), 4)
+def resolution_needed_ohm(values: Sequence[float], limit: float, measure: str = "unbalance") -> float:
+    """Resolution (twice the half-width) that would prove these readings within the limit (% or ohm); 0 where
+    they already stand on it or beyond.
+
+    For equal readings of m ohm and the unbalance p this is 2 · 3 p m / (4 + p). (computed)
+
+    >>> round(resolution_needed_ohm([0.6, 0.6, 0.6], 2), 4)
     0.0179
     """
-    p = limit_percent / 100
-    return 2 * 3 * p * mean_ohm / (4 + p)
+    count, total, p = len(values), sum(values), limit / 100
+    low, high = min(values), max(values)
+    if measure == "difference":
+        return max(0.0, limit - (high - low))
+    if measure == "spread":
+        return max(0.0, 2 * ((1 + p) * low - high) / (2 + p))
+    up = ((1 + p) * total - count * high) / (count + (1 + p) * (count - 2))
+    down = (count * low - (1 - p) * total) / (count + (1 - p) * (count - 2))
+    return max(0.0, 2 * min(up, down))
+
+
+def resolution_to_show_ohm(values: Sequence[float], limit: float, measure: str = "unbalance") -> float:
+    """Resolution that would prove these readings beyond the limit; 0 where none would. (computed, by bisection)"""
+    below, above = 0.0, max(values)
+    for _ in range(60):
+        middle = (below + above) / 2
+        box = [(value - middle, value + middle) for value in values]
+        if balance(values, box, measure).lowest > limit:
+            below = middle
+        else:
+            above = middle
+    return 2 * below

@@ -1,309 +1,325 @@
-"""A winding resistance test from readings to verdict."""
+"""A winding resistance test from readings to verdict: sorted into comparable sets, each judged, then together."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, field
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 from grimcoil.core.criteria import Criteria, for_winding
-from grimcoil.core.findings import Finding, Verdict, verdict_of
+from grimcoil.core.findings import Finding, Result, act, unproven, watch, worst
 from grimcoil.core.instruments import half_width
-from grimcoil.core.readings import Reading, Shown
+from grimcoil.core.measured import ResistanceTest
+from grimcoil.core.readings import Reading, Shown, three_digits
+from grimcoil.core.resistance import words
 from grimcoil.core.resistance.balance import (
-    MEASURES,
     Balance,
+    Interval,
     balance,
     difference,
     resolution_needed_ohm,
+    resolution_to_show_ohm,
     spread_percent,
 )
-from grimcoil.core.resistance.patterns import Pattern, patterns
+from grimcoil.core.resistance.naming import LINE_PAIRS, PairSet, pair_of, sort_pairs
+from grimcoil.core.resistance.patterns import Pattern, coil_patterns, patterns
 from grimcoil.core.resistance.phases import delta_phases, wye_phases
 from grimcoil.core.resistance.temperature import at_reference
-from grimcoil.core.subject import ResistanceTest, Winding
+from grimcoil.core.subject import Winding
 
-_LETTER = {
-    "U": "1",
-    "V": "2",
-    "W": "3",
-    "U1": "1",
-    "V1": "2",
-    "W1": "3",
-    "T1": "1",
-    "T2": "2",
-    "T3": "3",
-}
-LINE_PAIRS = ("1-2", "2-3", "3-1")
-_MEASURE_NAME = {
-    "unbalance": ("Unbalance", " %"),
-    "spread": ("Spread", " %"),
-    "difference": ("Difference", " Ω"),
-}
+SETS_APART = 0.10
 
 
 @dataclass(frozen=True, slots=True)
-class ResistanceResult:
-    """What a winding resistance test shows. Ohms as read less lead resistance, unless `at_reference`."""
+class ResistanceResult(Result):
+    """What a winding resistance test shows. Ohms as read less lead resistance, unless `at_reference`.
 
+    With more than one comparable set the figures are the least proven set's; `sets` has each.
+    """
+
+    pairs: tuple[str, ...] = ()
     unbalance: Balance | None = None
     judged: Balance | None = None
     spread_percent: float | None = None
     difference_ohm: float | None = None
-    ohms: dict[str, float | None] = field(default_factory=dict)
-    at_reference_ohm: dict[str, float] = field(default_factory=dict)
+    ohms: Mapping[str, float | None] = field(default_factory=dict)
+    at_reference_ohm: Mapping[str, float] = field(default_factory=dict)
     reference_temperature_c: float = 25.0
-    phase_wye_ohm: dict[str, float] = field(default_factory=dict)
-    phase_delta_ohm: dict[str, float] = field(default_factory=dict)
+    phase_wye_ohm: Mapping[str, float] = field(default_factory=dict)
+    phase_delta_ohm: Mapping[str, float] = field(default_factory=dict)
     patterns: tuple[Pattern, ...] = ()
     resolution_needed_ohm: float | None = None
-    findings: tuple[Finding, ...] = ()
     criteria: str = ""
     working: str = ""
-
-    @property
-    def verdict(self) -> Verdict:
-        """Governing verdict."""
-        return verdict_of(self.findings)
+    sets: tuple[ResistanceResult, ...] = ()
 
     @property
     def mean_at_reference_ohm(self) -> float | None:
-        """Mean of the corrected readings, the figure to trend."""
-        values = list(self.at_reference_ohm.values())
-        return sum(values) / len(values) if len(values) == 3 else None
+        """Mean of the corrected line readings, the figure to trend."""
+        values = [self.at_reference_ohm[pair] for pair in LINE_PAIRS if pair in self.at_reference_ohm]
+        values = values or list(self.at_reference_ohm.values())
+        return sum(values) / len(values) if len(values) >= 3 else None
+
+
+@dataclass(frozen=True, slots=True)
+class _Read:
+    """The readings of a test under canonical names, less lead resistance; open is None."""
+
+    readings: Mapping[str, Reading]
+    ohms: Mapping[str, float | None]
+    spans: Mapping[str, Interval]
+    remarks: tuple[Finding, ...]
 
 
 def judge_resistance(test: ResistanceTest, winding: Winding, criteria: Criteria) -> ResistanceResult:
-    """Judge one set of readings: three line pairs, or three separate coils."""
+    """Judge one set of readings: the line pairs, or the coils and stars a lead scheme leaves apart.
+
+    Pairs given twice, pairs no three resistances can give and missing pairs are findings, not exceptions.
+    """
     limits = for_winding(criteria, winding.winding)
-    readings = {_pair(name): reading for name, reading in test.readings.items()}
-    names = _ordered(list(readings))
-    if len(names) != 3 or any(readings[n].shown in (Shown.BEEP, Shown.NO_BEEP) for n in names):
-        return _incomplete(readings, limits)
-    ohms, remarks = _ohms(names, readings, test, limits)
-    if None in ohms.values():
-        return _with_open(ohms, remarks, winding, limits)
-    return _closed(ohms, readings, test, winding, limits, remarks)
-
-
-def _pair(name: str) -> str:
-    ends = [_LETTER.get(end.strip().upper(), end.strip()) for end in name.replace("–", "-").split("-")]
-    plain = "-".join(ends)
-    turned = "-".join(reversed(ends))
-    return turned if turned in LINE_PAIRS and plain not in LINE_PAIRS else plain
-
-
-def _ordered(names: list[str]) -> list[str]:
-    return sorted(names, key=lambda n: LINE_PAIRS.index(n) if n in LINE_PAIRS else 9)
-
-
-def _incomplete(readings: dict[str, Reading], limits: Criteria) -> ResistanceResult:
-    findings = []
-    beeps = [name for name, reading in readings.items() if reading.shown in (Shown.BEEP, Shown.NO_BEEP)]
+    scheme = winding.lead_scheme
+    readings, twice = _unique(test, scheme)
+    beeps = [pair for pair, reading in readings.items() if reading.shown in (Shown.BEEP, Shown.NO_BEEP)]
     if beeps:
         text = f"{', '.join(beeps)}: a beep is no value; it shows neither balance nor an open."
-        findings.append(Finding("beep-only", Verdict.UNPROVEN, text))
-    wanted = "Three readings are needed to compare the phases" + (f"; {len(readings)} taken." if readings else ".")
-    findings.append(Finding("resistance-missing", Verdict.UNPROVEN, wanted))
-    return ResistanceResult(findings=tuple(findings), criteria=limits.name)
+        twice.append(unproven("beep-only", text))
+    values = {pair: reading for pair, reading in readings.items() if pair not in beeps}
+    read = _values(values, test, limits)
+    kinds = sort_pairs(values, scheme, test.hookup.links)
+    sets = [_judge_set(one, read, test, winding, limits) for one in kinds.sets]
+    loose = [*twice, *read.remarks, *_apart(kinds.apart, read), *_odd(kinds.odd), *_between_sets(kinds.sets, sets)]
+    return _together(sets, loose, limits)
 
 
-def _ohms(
-    names: Sequence[str],
-    readings: dict[str, Reading],
-    test: ResistanceTest,
-    limits: Criteria,
-) -> tuple[dict[str, float | None], list[Finding]]:
-    """Values less lead resistance; over-range and kilo-ohms count as open (None)."""
+def _unique(test: ResistanceTest, scheme: str) -> tuple[dict[str, Reading], list[Finding]]:
+    """Each pair once, the first reading standing; a second one that differs is a finding."""
+    readings: dict[str, Reading] = {}
+    findings = []
+    for name, reading in test.readings.items():
+        pair = pair_of(name, scheme)
+        first = readings.setdefault(pair, reading)
+        if first is not reading and first.amount != reading.amount:
+            text = f"{pair} is given twice, {first.text} and {reading.text}: repeat it and keep one."
+            findings.append(unproven("reading-twice", text))
+    return readings, findings
+
+
+def _values(readings: Mapping[str, Reading], test: ResistanceTest, limits: Criteria) -> _Read:
+    """Values less lead resistance; over-range and kilo-ohms count as open."""
     ohms: dict[str, float | None] = {}
-    remarks = []
-    for name in names:
-        reading = readings[name]
+    spans, remarks = {}, []
+    for name, reading in readings.items():
         value = max(0.0, reading.amount.value - test.lead_resistance_ohm)
-        is_open = reading.shown is Shown.OVER_RANGE or value >= limits.open_above_ohm.value
-        if is_open and reading.shown is not Shown.OVER_RANGE:
+        over = reading.shown is Shown.OVER_RANGE
+        if value >= limits.open_above_ohm.value and not over:
             text = f"{name} reads {value:g} Ω: across a power winding as good as open."
-            remarks.append(Finding("kilohm-open", Verdict.ACT, text))
-        ohms[name] = None if is_open else value
-    return ohms, remarks
+            remarks.append(act("kilohm-open", text))
+        ohms[name] = None if over or value >= limits.open_above_ohm.value else value
+        spans[name] = _span(reading, value, test)
+    return _Read(readings, ohms, spans, tuple(remarks))
 
 
-def _with_open(
-    ohms: dict[str, float | None],
-    remarks: list[Finding],
-    winding: Winding,
-    limits: Criteria,
-) -> ResistanceResult:
-    lines = list(ohms) == list(LINE_PAIRS)
-    found = (
-        patterns(list(ohms.values()), False, winding.internal_connection, 0.02) if lines else [Pattern("open-phase")]
-    )
-    findings = [_open_finding(p, ohms) for p in found] + remarks
-    return ResistanceResult(
-        ohms=ohms,
-        patterns=tuple(found),
-        findings=tuple(findings),
-        criteria=limits.name,
-        at_reference_ohm={},
-        reference_temperature_c=limits.reference_temperature_c.value,
-    )
-
-
-def _open_finding(pattern: Pattern, ohms: dict[str, float | None]) -> Finding:
-    opened = ", ".join(name for name, ohm in ohms.items() if ohm is None)
-    texts = {
-        "open-phase": f"Open: {opened}. In a wye the phase of lead {pattern.phase} is open.",
-        "lead-open-delta": f"Open: {opened}. In a delta line lead {pattern.phase} is open, or both coils behind it.",
-        "all-open": "All three pairs are open: lead break, star point, a hot protector, or the wrong terminals.",
-        "unclassified": f"Open only on {opened}: no winding reads like this, so one reading is wrong. Repeat them.",
-    }
-    code = "pairs-contradict" if pattern.pattern == "unclassified" else pattern.pattern
-    return Finding(
-        code,
-        Verdict.ACT if code != "pairs-contradict" else Verdict.UNPROVEN,
-        texts[pattern.pattern],
-    )
-
-
-def _closed(
-    ohms: dict[str, float | None],
-    readings: dict[str, Reading],
-    test: ResistanceTest,
-    winding: Winding,
-    limits: Criteria,
-    remarks: list[Finding],
-) -> ResistanceResult:
-    values = [ohm for ohm in ohms.values() if ohm is not None]
-    spans = [_span(readings[name], ohm or 0.0, test) for name, ohm in ohms.items()]
-    unbalance = balance(values, spans)
-    judged = balance(values, spans, limits.balance_measure)
-    lines = list(ohms) == list(LINE_PAIRS)
-    tolerance = max(
-        0.02,
-        2 * max(span[1] - value for span, value in zip(spans, values, strict=True)) / _mean(values),
-    )
-    even = judged.shown <= limits.balance_sound.value
-    contradict = lines and min(wye_phases(*values)) < -sum(high - low for low, high in spans) / 2
-    found = [Pattern("unclassified")] if contradict else _named(values, even, winding, tolerance, lines)
-    needed = _needed(values, limits)
-    findings = [
-        _balance_finding(judged, limits, needed),
-        *_pattern_findings(found, contradict),
-        *remarks,
-    ]
-    return ResistanceResult(
-        unbalance=unbalance,
-        judged=judged,
-        spread_percent=spread_percent(values),
-        difference_ohm=difference(values),
-        ohms=ohms,
-        at_reference_ohm=_corrected(ohms, test, winding, limits),
-        reference_temperature_c=limits.reference_temperature_c.value,
-        phase_wye_ohm=dict(zip("123", wye_phases(*values), strict=True)) if lines else {},
-        phase_delta_ohm=dict(zip(LINE_PAIRS, delta_phases(*values), strict=True)) if lines and not contradict else {},
-        patterns=tuple(found),
-        resolution_needed_ohm=needed,
-        findings=tuple(findings),
-        criteria=limits.name,
-        working=_working(values, limits.balance_measure),
-    )
-
-
-def _span(reading: Reading, ohm: float, test: ResistanceTest) -> tuple[float, float]:
+def _span(reading: Reading, ohm: float, test: ResistanceTest) -> Interval:
     """Digit uncertainty round a value; a bound keeps its open side."""
     width = half_width(reading, test.meter)
     amount = reading.amount.less(test.lead_resistance_ohm)
     return min(ohm, amount.low) - width, max(ohm, amount.high) + width
 
 
-def _mean(values: Sequence[float]) -> float:
-    return max(sum(values) / len(values), 1e-12)
-
-
-def _named(values: Sequence[float], even: bool, winding: Winding, tolerance: float, lines: bool) -> list[Pattern]:
-    if not lines:
-        return [Pattern("balanced" if even else "unclassified")]
-    return patterns(values, even, winding.internal_connection, tolerance)
-
-
-def _needed(values: Sequence[float], limits: Criteria) -> float:
-    if limits.balance_measure == "difference":
-        return limits.balance_sound.value / 2
-    return resolution_needed_ohm(_mean(values), limits.balance_sound.value)
-
-
-def _balance_finding(judged: Balance, limits: Criteria, needed: float) -> Finding:
-    name, unit = _MEASURE_NAME[limits.balance_measure]
-    sound, act = limits.balance_sound.value, limits.balance_act.value
-    figures = f"{name} {judged.shown:.2f}{unit}, at most {judged.highest:.2f}{unit}. Limit {sound:g}{unit}."
-    if judged.highest <= sound:
-        return Finding(
-            "balanced",
-            Verdict.SOUND,
-            f"Balanced within what this meter can show. {figures}",
-        )
-    if judged.lowest > act or (judged.lowest > sound and act == sound):
-        least = f"at least {judged.lowest:.2f}{unit}"
-        text = f"Not balanced. {name} {judged.shown:.2f}{unit}, {least}. Act above {act:g}{unit}."
-        return Finding("unbalanced", Verdict.ACT, text)
-    if judged.lowest > sound:
-        text = f"Uneven. {name} {judged.shown:.2f}{unit}, above {sound:g}{unit}; act above {act:g}{unit}."
-        return Finding("unbalance-watch", Verdict.WATCH, text)
-    text = (
-        f"Balance unproven: {name.lower()} {judged.shown:.2f}{unit} shown, but {judged.lowest:.2f} to"
-        f" {judged.highest:.2f}{unit} is possible. Read to {_ohm_text(needed)} or finer."
+def _judge_set(one: PairSet, read: _Read, test: ResistanceTest, winding: Winding, limits: Criteria) -> ResistanceResult:
+    names = [pair for pair in one.pairs if pair in read.ohms]
+    lacking = [pair for pair in one.pairs if pair not in read.ohms]
+    ohms = {pair: read.ohms[pair] for pair in names}
+    reference_c = limits.reference_temperature_c.value
+    base = ResistanceResult(
+        pairs=one.pairs,
+        ohms=ohms,
+        at_reference_ohm=_corrected(ohms, read, test, winding, reference_c),
+        reference_temperature_c=reference_c,
+        criteria=limits.name,
     )
-    return Finding("unbalance-unproven", Verdict.UNPROVEN, text)
+    if lacking or len(names) < 2:
+        wanted = lacking or [f"more pairs than {', '.join(names) or 'none'}"]
+        return replace(base, findings=(words.missing_finding(wanted), *_opens_alone(ohms, one)))
+    if None in ohms.values():
+        return _with_open(base, one, winding, test, limits)
+    return _closed(base, one, read, winding, limits)
 
 
-def _ohm_text(ohm: float) -> str:
-    return f"{ohm * 1000:.2g} mΩ" if ohm < 0.1 else f"{ohm:.2g} Ω"
+def _opens_alone(ohms: Mapping[str, float | None], one: PairSet) -> list[Finding]:
+    """With pairs lacking, an open single coil still shows."""
+    return [] if one.star else [_coil_open(pair) for pair, ohm in ohms.items() if ohm is None]
 
 
-_PATTERN_TEXT = {
-    "open-coil-delta": "Reads as a delta with the coil across {phase} open (one pair twice the others).",
-    "shorted-turns": "Reads as a {connection} with shorted turns in {phase}: {deviation:.1f} % against the two others.",
-    "poor-joint": "Reads as a {connection} with a poor joint in {phase}: +{deviation:.1f} % against the two others.",
-    "unclassified": "The unbalance fits no single fault; repeat the three readings with clean contacts.",
-}
-
-
-def _pattern_findings(found: Sequence[Pattern], contradict: bool) -> list[Finding]:
-    if contradict:
-        text = "No three resistances read like this: one pair exceeds the two others together. Repeat them."
-        return [Finding("pairs-contradict", Verdict.UNPROVEN, text)]
-    out = []
-    for pattern in found:
-        if pattern.pattern == "balanced":
-            continue
-        text = _PATTERN_TEXT[pattern.pattern].format(
-            phase=pattern.phase,
-            connection=pattern.internal_connection,
-            deviation=pattern.deviation_percent or 0.0,
-        )
-        code = "pattern-unclassified" if pattern.pattern == "unclassified" else pattern.pattern
-        out.append(Finding(code, Verdict.WATCH, text))
-    return out
+def _coil_open(pair: str) -> Finding:
+    return act("coil-open", f"{pair} is open: the coil between these leads, or a lead, is broken.")
 
 
 def _corrected(
-    ohms: dict[str, float | None],
-    test: ResistanceTest,
-    winding: Winding,
-    limits: Criteria,
+    ohms: Mapping[str, float | None], read: _Read, test: ResistanceTest, winding: Winding, reference_c: float
 ) -> dict[str, float]:
+    """Exact readings only: a bound has no value to correct. A hot winding's temperature is what is looked for."""
     warm = test.conditions.winding_temperature_c
-    if warm is None:
+    if warm is None or warm <= -200 or test.hot:
         return {}
-    to = limits.reference_temperature_c.value
-    return {n: at_reference(ohm, warm, to, winding.conductor) for n, ohm in ohms.items() if ohm is not None}
+    return {
+        pair: at_reference(ohm, warm, reference_c, winding.conductor)
+        for pair, ohm in ohms.items()
+        if ohm is not None and read.readings[pair].amount.is_exact
+    }
 
 
-def _working(values: Sequence[float], measure: str) -> str:
-    mean = _mean(values)
-    far = max(values, key=lambda value: abs(value - mean))
-    figure = MEASURES[measure](values)
-    if measure == "unbalance":
-        return f"mean {mean:.5g} Ω; 100 · |{far:.5g} − {mean:.5g}| / {mean:.5g} = {figure:.3g} %"
-    if measure == "spread":
-        return f"100 · ({max(values):.5g} − {min(values):.5g}) / {min(values):.5g} = {figure:.3g} %"
-    return f"{max(values):.5g} − {min(values):.5g} = {figure:.3g} Ω"
+def _healthy(winding: Winding, test: ResistanceTest, limits: Criteria, pairs: Sequence[str]) -> float | None:
+    """The mean a sound set would read now: the baseline brought to the winding's temperature."""
+    earlier = [winding.baseline_ohm[pair] for pair in pairs if pair in winding.baseline_ohm]
+    warm = test.conditions.winding_temperature_c
+    if not earlier or warm is None or warm <= -200:
+        return None
+    mean = sum(earlier) / len(earlier)
+    return at_reference(mean, limits.reference_temperature_c.value, warm, winding.conductor)
+
+
+def _with_open(
+    base: ResistanceResult, one: PairSet, winding: Winding, test: ResistanceTest, limits: Criteria
+) -> ResistanceResult:
+    if not one.star:
+        opened = [pair for pair, ohm in base.ohms.items() if ohm is None]
+        found = tuple(Pattern("open-phase", pair) for pair in opened)
+        return replace(base, patterns=found, findings=tuple(_coil_open(pair) for pair in opened))
+    healthy = _healthy(winding, test, limits, one.pairs)
+    lines = one.pairs == LINE_PAIRS
+    connection = winding.internal_connection if lines else "wye"
+    named = patterns(list(base.ohms.values()), False, connection, 0.02, one.pairs, healthy)
+    return replace(
+        base,
+        patterns=tuple(named),
+        findings=tuple(words.open_finding(pattern, base.ohms) for pattern in named),
+    )
+
+
+def _closed(base: ResistanceResult, one: PairSet, read: _Read, winding: Winding, limits: Criteria) -> ResistanceResult:
+    values = [ohm for ohm in base.ohms.values() if ohm is not None]
+    spans = [read.spans[pair] for pair in one.pairs]
+    measure = limits.balance_measure
+    judged = balance(values, spans, measure)
+    mean = max(sum(values) / len(values), 1e-12)
+    width = max(high - value for (_, high), value in zip(spans, values, strict=True))
+    tolerance = max(0.02, 2 * width / mean)
+    even = judged.shown <= limits.balance_sound.value
+    contradict = one.star and min(wye_phases(*values)) < -sum(high - low for low, high in spans) / 2
+    needed = _needed(values, judged, limits)
+    findings = [words.balance_finding(judged, limits, needed)]
+    if contradict:
+        named = [Pattern("unclassified")]
+        findings.append(words.CONTRADICTORY)
+    else:
+        named = _named(values, even, winding, min(tolerance, 0.5), one)
+        findings += words.pattern_findings(named)
+    findings += _drift(base, winding, limits, even)
+    terminals = [pair.split("-")[0] for pair in one.pairs]
+    exact = one.star and all(read.readings[pair].amount.is_exact for pair in one.pairs)
+    wye, delta = (wye_phases(*values), delta_phases(*values)) if exact else ((), ())
+    return replace(
+        base,
+        unbalance=judged if measure == "unbalance" else balance(values, spans),
+        judged=judged,
+        spread_percent=spread_percent(values),
+        difference_ohm=difference(values),
+        phase_wye_ohm=dict(zip(terminals, wye, strict=False)),
+        phase_delta_ohm={} if contradict else dict(zip(one.pairs, delta, strict=False)),
+        patterns=tuple(named),
+        resolution_needed_ohm=needed,
+        findings=tuple(findings),
+        working=words.working(values, measure),
+    )
+
+
+def _named(values: Sequence[float], even: bool, winding: Winding, tolerance: float, one: PairSet) -> list[Pattern]:
+    if not one.star:
+        return coil_patterns(values, even, tolerance, one.pairs)
+    if one.pairs != LINE_PAIRS and one.expected is not None:
+        return patterns(values, even, "wye", tolerance, one.pairs)
+    return patterns(values, even, winding.internal_connection, tolerance, one.pairs)
+
+
+def _needed(values: Sequence[float], judged: Balance, limits: Criteria) -> float:
+    """Resolution that would settle it: within the limit if it shows so, else beyond it."""
+    limit, measure = limits.balance_sound.value, limits.balance_measure
+    if judged.shown <= limit:
+        return resolution_needed_ohm(values, limit, measure)
+    if judged.lowest > limit:
+        return 0.0
+    return resolution_to_show_ohm(values, limit, measure)
+
+
+def _drift(base: ResistanceResult, winding: Winding, limits: Criteria, even: bool) -> list[Finding]:
+    shared = [pair for pair in base.pairs if pair in winding.baseline_ohm and pair in base.at_reference_ohm]
+    earlier = sum(winding.baseline_ohm[pair] for pair in shared)
+    if not shared or earlier <= 0:
+        return []
+    ratio = sum(base.at_reference_ohm[pair] for pair in shared) / earlier
+    finding = words.drift_finding(ratio, base.reference_temperature_c, limits.resistance_drift.value, even)
+    return [] if finding is None else [finding]
+
+
+def _apart(pairs: Sequence[str], read: _Read) -> list[Finding]:
+    """Pairs the scheme leaves apart must be open."""
+    closed = [(pair, ohm) for pair in pairs if (ohm := read.ohms[pair]) is not None]
+    return [
+        act("path-between-coils", f"{pair} reads {three_digits(ohm)} Ω, but nothing joins these coils inside.")
+        for pair, ohm in closed
+    ]
+
+
+def _odd(pairs: Sequence[str]) -> list[Finding]:
+    if not pairs:
+        return []
+    return [unproven("resistance-missing", f"{', '.join(pairs)}: no such leads in this scheme; not judged.")]
+
+
+def _between_sets(kinds: Sequence[PairSet], sets: Sequence[ResistanceResult]) -> list[Finding]:
+    """Means of the sets against the ratio the scheme gives them."""
+    means = [
+        (one, sum(values) / len(values) / one.expected)
+        for one, result in zip(kinds, sets, strict=True)
+        if one.expected and (values := [ohm for ohm in result.ohms.values() if ohm is not None]) and not _separate(one)
+    ]
+    if len(means) < 2 or min(unit for _, unit in means) <= 0:
+        return []
+    low, high = min(means, key=lambda pair: pair[1]), max(means, key=lambda pair: pair[1])
+    if high[1] / low[1] - 1 <= SETS_APART:
+        return []
+    times = high[1] * (high[0].expected or 1) / (low[1] * (low[0].expected or 1))
+    should = (high[0].expected or 1) / (low[0].expected or 1)
+    text = (
+        f"{high[0].pairs[0]} and its like read {three_digits(times)} times {low[0].pairs[0]} and its like; this scheme"
+        f" gives {three_digits(should)} times. Another scheme, a wrong label, or a bad coil."
+    )
+    return [watch("sets-misfit", text)]
+
+
+def _separate(one: PairSet) -> bool:
+    """The second winding of a two-speed motor has ohms of its own."""
+    return one.pairs[0] == "11-12"
+
+
+_ORDER = {"act": 3, "watch": 2, "unproven": 1, "sound": 0}
+
+
+def _together(sets: list[ResistanceResult], loose: list[Finding], limits: Criteria) -> ResistanceResult:
+    if not sets:
+        return ResistanceResult(findings=(*loose, words.missing_finding(LINE_PAIRS)), criteria=limits.name)
+    if len(sets) == 1:
+        return replace(sets[0], findings=(*sets[0].findings, *loose))
+    governing = max(sets, key=lambda one: (_ORDER[worst([one.verdict])], one.judged.shown if one.judged else math.inf))
+    findings = [
+        Finding(f.code, f.severity, f"{one.pairs[0]} and its like: {f.text}") for one in sets for f in one.findings
+    ]
+    return replace(
+        governing,
+        ohms={pair: ohm for one in sets for pair, ohm in one.ohms.items()},
+        at_reference_ohm={pair: ohm for one in sets for pair, ohm in one.at_reference_ohm.items()},
+        patterns=tuple(p for one in sets for p in one.patterns if p.pattern != "balanced") or (Pattern("balanced"),),
+        findings=(*findings, *loose),
+        sets=tuple(sets),
+    )

@@ -49,7 +49,7 @@ class TrendFit:
     """The line log10 R40 = intercept + slope (years since reference_date), with what its band needs.
 
     level_set: (intercept, slope) pairs round the 90 % likelihood region, (k, 2); sigma corrected for two
-    fitted figures; t_quantile: Student's t of the band.
+    fitted figures; t_quantile: Student's t of the band; first_years: the first test, years before the last.
     """
 
     n: int
@@ -60,6 +60,7 @@ class TrendFit:
     sigma_decades: float
     level_set: Array
     t_quantile: float
+    first_years: float
 
     def at(self, years: Array) -> Array:
         """The line, log10 MΩ, at years since the reference date."""
@@ -124,6 +125,7 @@ def fit_trend(points: Sequence[TrendPoint]) -> TrendFit:
         sigma,
         level,
         quantile,
+        float(years.min()),
     )
 
 
@@ -190,17 +192,20 @@ def _level_set(data: Censored, line: Array, theta: float, cut: float) -> Array:
 
 
 def crossing(fit: TrendFit, minimum_mohm: float) -> Crossing | None:
-    """When the line and its band meet the minimum, looking 20 years ahead; None: no fall shown."""
-    years = np.linspace(0.0, HORIZON_YEARS, 2001)
+    """When the line and its band come down to the minimum for good, from the first test to 20 years ahead.
+
+    None: no fall shown. A line that has met the minimum already has a date in the past.
+    """
+    years = np.linspace(fit.first_years, HORIZON_YEARS, 4001)
     limit = float(np.log10(minimum_mohm))
     low, high = fit.band(years)
-    earliest = _first_below(years, low, limit)
+    earliest = _for_good(years, low, limit)
     if earliest is None:
         return None
     return Crossing(
-        _date(fit.reference_date, _first_below(years, fit.at(years), limit)),
+        _date(fit.reference_date, _for_good(years, fit.at(years), limit)),
         fit.reference_date + timedelta(days=round(earliest * YEAR_DAYS)),
-        _date(fit.reference_date, _first_below(years, high, limit)),
+        _date(fit.reference_date, _for_good(years, high, limit)),
     )
 
 
@@ -208,12 +213,13 @@ def _date(reference: date, years: float | None) -> date | None:
     return None if years is None else reference + timedelta(days=round(years * YEAR_DAYS))
 
 
-def _first_below(years: Array, values: Array, limit: float) -> float | None:
-    below = np.flatnonzero(values <= limit)
-    if not below.size:
-        return None
-    i = int(below[0])
-    if i == 0:
+def _for_good(years: Array, values: Array, limit: float) -> float | None:
+    """After which time the values stay at or below the limit; None where they end above it."""
+    above = np.flatnonzero(values > limit)
+    if not above.size:
         return float(years[0])
-    share = (values[i - 1] - limit) / (values[i - 1] - values[i])
-    return float(years[i - 1] + share * (years[i] - years[i - 1]))
+    i = int(above[-1])
+    if i == years.size - 1:
+        return None
+    share = (values[i] - limit) / (values[i] - values[i + 1])
+    return float(years[i] + share * (years[i + 1] - years[i]))

@@ -67,7 +67,7 @@ def _fall_finding(fit: TrendFit, crosses: Crossing | None, minimum_mohm: float) 
         if crosses is not None:
             text = f"No sure fall: level within the scatter ({basis})."
         return Finding("trend-no-fall", Verdict.SOUND, text)
-    if crosses.earliest == fit.reference_date:
+    if crosses.earliest <= fit.reference_date:
         text = f"The line is already at {minimum_mohm:g} MΩ or its 90 % band reaches it ({basis})."
         return Finding("trend-falling", Verdict.WATCH, text)
     latest = "later than 20 years on" if crosses.latest is None else f"{crosses.latest:%b %Y}"

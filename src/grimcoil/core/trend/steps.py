@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
 from statistics import median
 
 from grimcoil.core.findings import Finding, Verdict
@@ -13,6 +14,15 @@ from grimcoil.core.trend.fit import TrendPoint
 
 LEAST_EARLIER = 3
 LEAST_SCATTER_DECADES = 0.05
+
+
+@dataclass(frozen=True, slots=True)
+class DatedStep:
+    """A step somewhere in the series, and what it asks for."""
+
+    on: date
+    step: Step
+    finding: Finding
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,6 +71,16 @@ def step_finding(points: Sequence[TrendPoint]) -> Finding | None:
             f"{text}{reason}: act soon, plan drying or a spare.",
         )
     return Finding("trend-step-watch", Verdict.WATCH, f"{text}: test again sooner.")
+
+
+def all_steps(points: Sequence[TrendPoint]) -> list[DatedStep]:
+    """Every step of a series in time order, each judged by what came before it."""
+    out = []
+    for count in range(LEAST_EARLIER + 1, len(points) + 1):
+        finding, step = step_finding(points[:count]), last_step(points[:count])
+        if finding is not None and step is not None:
+            out.append(DatedStep(points[count - 1].on, step, finding))
+    return out
 
 
 def _share(ratio: float) -> str:

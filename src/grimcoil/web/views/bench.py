@@ -7,10 +7,9 @@ from dataclasses import dataclass, field
 from typing import Any
 from uuid import uuid4
 
-from grimcoil.core.assessment import Result
 from grimcoil.core.errors import GateClosed, Refusal, UnclearReading
 from grimcoil.core.fields import FIELDS, Field
-from grimcoil.core.findings import Verdict
+from grimcoil.core.findings import Result, Verdict
 from grimcoil.core.procedure.entries import NOT_READ, Entry
 from grimcoil.core.procedure.judging import Said
 from grimcoil.core.procedure.progress import StepState

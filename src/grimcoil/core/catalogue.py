@@ -1,0 +1,197 @@
+"""Every finding code with the source of its rule and how that source is known."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class Standing(StrEnum):
+    """How a limit or rule is known."""
+
+    STANDARD = "standard, from memory"
+    TRADE = "common practice without source"
+    COMPUTED = "computed"
+    SITE = "set by the site"
+
+
+@dataclass(frozen=True, slots=True)
+class FindingKind:
+    """Where a rule comes from and how that is known."""
+
+    source: str
+    standing: Standing
+
+    @property
+    def line(self) -> str:
+        """Source and standing in one line."""
+        if self.standing is Standing.TRADE and not self.source:
+            return str(self.standing)
+        return f"{self.source} ({self.standing})"
+
+
+_STD, _TRADE, _CALC = Standing.STANDARD, Standing.TRADE, Standing.COMPUTED
+
+# standing, source, the codes that rest on it
+_TABLE: tuple[tuple[Standing, str, str], ...] = (
+    # plate and position
+    (_CALC, "dual-voltage currents go inversely with the voltages", "plate-currents-ratio"),
+    (_CALC, "synchronous speed 120 f / p", "plate-speed"),
+    (_STD, "NEC Table 430.250", "plate-current-power"),
+    (_TRADE, "usual pairs of motor and system voltage", "plate-system-voltage"),
+    (_CALC, "the plate's own figures", "plate-connected-voltage"),
+    (_CALC, "the maker's plate beside the rewinder's", "plate-rewound-differs"),
+    (_CALC, "the motor beside what its position calls for", "position-wrong-motor position-fits"),
+    (_STD, "NEC 430.32, 115 and 125 % of plate amps", "overload-trips-high"),
+    (
+        _TRADE,
+        "dial set to plate amps, x 0.58 inside the delta",
+        "overload-dial-high overload-dial-low overload-dial-fits",
+    ),
+    (_TRADE, "trip class against run-up time", "overload-class-short"),
+    (_TRADE, "no automatic reset on a machine that can be reached", "overload-automatic-reset"),
+    # instruments, safety
+    (_TRADE, "calibration kept up to date", "calibration-overdue"),
+    (_TRADE, "prove the tester live, test dead, prove it again", "dead-proved dead-not-proved dead-not-dead"),
+    # winding resistance
+    (
+        _CALC,
+        "the criteria's unbalance limit over the meter's intervals",
+        "balanced unbalanced unbalance-watch unbalance-unproven",
+    ),
+    (
+        _CALC,
+        "series and parallel resistance of wye and delta",
+        "open-phase open-coil-delta lead-open-delta all-open coil-open shorted-turns poor-joint parallel-path-open",
+    ),
+    (
+        _CALC,
+        "three resistances, and the ratios the lead scheme gives",
+        "pattern-unclassified pairs-contradict sets-misfit",
+    ),
+    (_CALC, "the same pair read twice", "reading-twice repeat-differs"),
+    (_CALC, "pairs the lead scheme doesn't join inside", "path-between-coils"),
+    (_TRADE, "a kilo-ohm across a power winding is as good as open", "kilohm-open"),
+    (_TRADE, "a beep sounds only below some tens of ohms", "beep-only"),
+    (_CALC, "readings that were not taken", "resistance-missing insulation-missing"),
+    (_TRADE, "drift of more than 5 % from the first set", "resistance-drift"),
+    (_CALC, "series or parallel, star or delta: 4, 3, 1/3 or 1/4 times the ohms", "connection-misfit"),
+    (_STD, "IEEE 118 / IEEE 112 temperature correction", "temperature-missing winding-hot winding-rise"),
+    (_CALC, "two separate windings: the higher ohms are the low speed", "speeds-swapped speeds-fit"),
+    # insulation
+    (
+        _STD,
+        "IEEE 43-2013 Table 3, ANSI/EASA AR100",
+        "insulation-sound insulation-low insulation-failed insulation-unproven",
+    ),
+    (_TRADE, "near zero to frame is bad on any instrument", "insulation-near-zero"),
+    (_TRADE, "an ordinary ohmmeter stresses nothing", "ohmmeter-suspect ohmmeter-unproven"),
+    (_TRADE, "a short hold is a spot value, never a 1-minute value", "spot-only"),
+    (_STD, "IEEE 43-2013 correction to 40 °C, 10 to 85 °C", "correction-out-of-range"),
+    (_STD, "IEEE 43-2013 Table 1", "test-voltage-high test-voltage-low"),
+    (_STD, "IEEE 43: positive to frame, negative to winding", "polarity-turned"),
+    (
+        _STD,
+        "IEEE 43-2013 polarization index",
+        "pi-sound pi-low pi-below-one pi-unproven pi-not-meaningful",
+    ),
+    (_TRADE, "polarization index above about 8 on an old winding", "pi-brittle"),
+    (_TRADE, "60 s over 30 s ratio", "dar-sound dar-doubtful dar-bad dar-unproven"),
+    (_TRADE, "a falling curve is water or a breakdown path", "curve-falling"),
+    (_TRADE, "a curve that rises, then drops or jumps: breakdown now and then", "curve-unsteady"),
+    (_TRADE, "a flat, low curve is surface leakage or water", "curve-flat"),
+    (_CALC, "V (1/R + A t^-n) fitted to the timed values", "absorption-fit"),
+    (_CALC, "Magnus dew point (17.62, 243.12 °C)", "wet-surface"),
+    (_CALC, "times in rising order", "series-out-of-order"),
+    (_TRADE, "the maker forbids high-voltage tests", "insulation-forbidden insulation-forbidden-done"),
+    (_CALC, "no over-range top is known for this tester", "range-unknown"),
+    (_TRADE, "split where it fails: cable, motor, phase", "located-cable located-motor located-phase located-all-low"),
+    (_TRADE, "good to frame, bad between phases: end turns or slot", "phase-to-phase-low"),
+    (_TRADE, "any path between two separate windings condemns", "path-between-windings windings-apart"),
+    # supply
+    (
+        _STD,
+        "NEMA MG-1 voltage unbalance and derating",
+        "voltage-balanced voltage-unbalance-watch voltage-unbalance-act",
+    ),
+    (_TRADE, "spread lowest to highest, each line against the plate", "voltage-spread-sound voltage-spread-act"),
+    (_STD, "NEMA MG-1 12.44, ±10 %", "voltage-level-act"),
+    (_STD, "IEC 60034-1 zone A, ±5 %", "voltage-level-watch voltage-level-sound"),
+    (_TRADE, "20 % low can stall an induction motor", "voltage-stalls"),
+    (_CALC, "volts per hertz against the plate's", "volts-per-hertz-fits volts-per-hertz-off"),
+    (_CALC, "three line voltages close a triangle", "voltages-no-triangle"),
+    (
+        _CALC,
+        "line-to-earth values of the declared system",
+        "line-to-earth-misfit line-to-earth-fits",
+    ),
+    (_TRADE, "a floating system holds each line off earth", "earth-fault"),
+    (_TRADE, "a phase converter's leg drifts with the load; tens of volts off is mis-set", "converter-misset"),
+    (_CALC, "readings that were not taken", "supply-missing current-missing reading-missing"),
+    # current
+    (
+        _TRADE,
+        "current unbalance 5 % and 10 %",
+        "current-balanced current-unbalance-watch current-unbalance-act current-unbalance-from-volts",
+    ),
+    (_TRADE, "current spread lowest to highest", "current-spread-sound current-spread-act"),
+    (
+        _STD,
+        "nameplate full-load current and service factor",
+        "current-over-plate current-over-service-factor",
+    ),
+    (_TRADE, "5 to 8 times the plate is the starting current", "current-starting"),
+    (_CALC, "a lost line raises the two others by about √3", "line-lost"),
+    (_CALC, "a clamp round two or three lines shows their sum", "clamp-round-more"),
+    (_TRADE, "all lines low: uncoupled or a broken belt", "current-all-low"),
+    (_TRADE, "no-load current about 25 to 50 % of full load, more for slow motors", "no-load-usual no-load-high"),
+    (_CALC, "a brake between two lines adds to these two", "brake-pair"),
+    (
+        _CALC,
+        "mean, line, lead and roll effects of the rolled readings",
+        "roll-supply roll-motor roll-both roll-neither roll-turns roll-missing",
+    ),
+    # contacts, circuit
+    (
+        _STD,
+        "NETA practice: 50 % above the lowest pole",
+        "contact-drop-sound contact-drop-high",
+    ),
+    (_TRADE, "several volts across a closed pole: burnt", "contact-drop-burnt"),
+    (_CALC, "line volts across a closed pole: it is open", "pole-open"),
+    (_TRADE, "a fuse out reads near 0 or open; in circuit volts across prove it open", "fuse-sound fuse-blown"),
+    (_TRADE, "0 V across proves nothing unless current flows", "fuse-unproven"),
+    (_TRADE, "closed poles near 0 and alike", "poles-alike poles-differ pole-high-ohms"),
+    (_TRADE, "a coil open or shorted doesn't pull in", "coil-sound coil-open-circuit coil-shorted"),
+    (_TRADE, "no volts at the coil: control fuse, then the control chain", "coil-no-volts"),
+    (_CALC, "C = I / (2 π f U)", "capacitor-fits capacitor-off"),
+    (_STD, "IEC 60228 class 2, ASTM B258", "cable-fits cable-joint-high cable-odd"),
+    (_TRADE, "a cable alone, far end open or joined", "cable-to-earth cable-between-cores cable-core-open cable-clear"),
+    # accessories, heat, shaft
+    (
+        _TRADE,
+        "thermostats near 0 ohm, thermistors tens to hundreds cold",
+        "accessory-sound accessory-off",
+    ),
+    (_STD, "IEC 60751: Pt100 is 100 ohm at 0 °C", "rtd-sound rtd-off"),
+    (_TRADE, "an accessory must be clear of the frame", "accessory-to-frame"),
+    (_TRADE, "the brake's coil against its marking", "brake-coil-fits brake-coil-off brake-not-lifting"),
+    (_TRADE, "life halves per 10 °C above the class temperature", "frame-cool frame-hot life-shortened"),
+    (_TRADE, "turned by hand, uncoupled", "shaft-free shaft-stiff shaft-jammed"),
+    # trend
+    (
+        _CALC,
+        "right-censored maximum likelihood on log10 R₄₀",
+        "trend-falling trend-no-fall trend-too-few",
+    ),
+    (
+        _TRADE,
+        "last value against the median of the earlier ones",
+        "trend-step-watch trend-step-act",
+    ),
+    (_CALC, "like is compared with like", "series-changed series-restarted short-holds-left-out"),
+)
+
+CATALOGUE: dict[str, FindingKind] = {
+    code: FindingKind(source, standing) for standing, source, codes in _TABLE for code in codes.split()
+}

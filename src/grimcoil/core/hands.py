@@ -1,0 +1,75 @@
+"""What is done by hand: proving dead, and turning the shaft."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from grimcoil.core.criteria import Criteria
+from grimcoil.core.findings import Finding, Result, act, sound, unproven, watch
+from grimcoil.core.measured import DeadProofTest, ShaftTest
+from grimcoil.core.readings import Reading, three_digits
+
+POINTS = ("L1-L2", "L2-L3", "L3-L1", "L1-E", "L2-E", "L3-E")
+
+
+@dataclass(frozen=True, slots=True)
+class DeadProofResult(Result):
+    """Whether it was proved dead: tester proved before, every point about 0 V, tester proved after."""
+
+    proved: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class ShaftResult(Result):
+    """How the shaft turns."""
+
+
+def judge_dead_proof(test: DeadProofTest, criteria: Criteria) -> DeadProofResult:
+    """Live, dead, live. A point that isn't dead stops everything; a gap leaves it unproven."""
+    limit = criteria.dead_below_v.value
+    alive = {point: r for point, r in test.readings.items() if r.amount.low > limit}
+    if alive:
+        point, reading = next(iter(alive.items()))
+        text = f"{point} shows {three_digits(reading.amount.value)} V: not dead. Stop, find the source."
+        return DeadProofResult(findings=(act("dead-not-dead", text),))
+    gaps = _gaps(test, criteria)
+    if gaps:
+        return DeadProofResult(findings=(unproven("dead-not-proved", f"Not proved dead: {'; '.join(gaps)}."),))
+    text = f"Proved dead: tester proved before and after, {len(test.readings)} points about 0 V."
+    return DeadProofResult(proved=True, findings=(sound("dead-proved", text),))
+
+
+def _gaps(test: DeadProofTest, criteria: Criteria) -> list[str]:
+    limit = criteria.dead_below_v.value
+    missing = [point for point in POINTS if point not in test.readings]
+    unsure = [point for point, r in test.readings.items() if r.amount.high > limit]
+    out = []
+    if not _live(test.proved_before, criteria):
+        out.append("the tester was not shown to work before")
+    if missing:
+        out.append(f"not read: {', '.join(missing)}")
+    if unsure:
+        out.append(f"not surely about 0 V: {', '.join(unsure)}")
+    if not _live(test.proved_after, criteria):
+        out.append("the tester was not shown to work after")
+    return out
+
+
+def _live(reading: Reading | None, criteria: Criteria) -> bool:
+    return reading is not None and reading.amount.surely_at_least(criteria.live_above_v.value)
+
+
+def judge_shaft(test: ShaftTest) -> ShaftResult:
+    """Free, stiff or jammed; uncoupled it is the motor, coupled it may be the load."""
+    return ShaftResult(findings=(_shaft(test),))
+
+
+def _shaft(test: ShaftTest) -> Finding:
+    if test.turns is None:
+        return unproven("reading-missing", "The shaft was not turned.")
+    if test.turns == "free":
+        return sound("shaft-free", "The shaft turns freely by hand.")
+    part = "uncouple and turn motor and load each by hand" if test.coupled is not False else "the motor's own bearings"
+    if test.turns == "stiff":
+        return watch("shaft-stiff", f"The shaft turns stiffly: {part}.")
+    return act("shaft-jammed", f"The shaft is jammed: {part}.")

@@ -1,0 +1,80 @@
+"""Findings of an insulation test, as sentences with their figures."""
+
+from __future__ import annotations
+
+from grimcoil.core.amount import Amount, Bound
+from grimcoil.core.findings import Finding, Verdict, act, sound, unproven
+from grimcoil.core.insulation.correction import dew_point_c
+from grimcoil.core.insulation.minimum import judge, judge_uncorrected
+from grimcoil.core.readings import three_digits
+from grimcoil.core.subject import Conditions
+
+FORBIDDEN = unproven(
+    "insulation-forbidden", "The maker forbids high-voltage insulation tests here: insulation stays unproven."
+)
+MISSING = unproven("insulation-missing", "No insulation reading taken.")
+TURNED = sound(
+    "polarity-turned", "Positive was on the winding; positive to frame is preferred. Compare with like polarity only."
+)
+
+
+def amount_text(amount: Amount) -> str:
+    """`419`, `>419`, `<0.1`, `10 to 100`."""
+    if amount.bound is Bound.BETWEEN:
+        return f"{three_digits(amount.low)} to {three_digits(amount.high)}"
+    lead = {Bound.ABOVE: ">", Bound.BELOW: "<"}.get(amount.bound, "")
+    return lead + three_digits(amount.value)
+
+
+def corrected(r40: Amount, least: float, may_run: float, what: str) -> Finding:
+    """The value at 40 °C against the minimum; below `may_run` it failed outright."""
+    verdict = judge(r40, least)
+    shown = f"{amount_text(r40)} MΩ at 40 °C after 1 minute, minimum {least:g}"
+    if verdict is Verdict.SOUND:
+        return sound("insulation-sound", f"Insulation {what} is good: {shown}.")
+    if verdict is Verdict.UNPROVEN:
+        return unproven("insulation-unproven", f"Insulation {what} unproven: {shown} isn't decided by a bound.")
+    if r40.surely_below(may_run):
+        return act("insulation-failed", f"Insulation {what} failed: {shown}.")
+    text = f"Insulation {what} below the minimum: {shown}. Not accepted; it may run only by a signed exception."
+    return act("insulation-low", text)
+
+
+def uncorrected(one: Amount, least: float, conditions: Conditions, insulation_system: str, what: str) -> list[Finding]:
+    """Without a usable winding temperature only a value far to one side proves anything."""
+    verdict = judge_uncorrected(one, least, insulation_system, conditions.ambient_temperature_c)
+    warm = conditions.winding_temperature_c
+    if warm is None:
+        why = Finding("temperature-missing", verdict, "No winding temperature recorded, so no value at 40 °C.")
+    else:
+        text = f"{warm:g} °C is outside 10 to 85 °C, where the correction to 40 °C holds."
+        why = Finding("correction-out-of-range", verdict, text)
+    shown = f"{amount_text(one)} MΩ as read, minimum {least:g} at 40 °C"
+    if verdict is Verdict.SOUND:
+        return [why, sound("insulation-sound", f"Far enough above even uncorrected: {shown} (from 10 °C up).")]
+    if verdict is Verdict.ACT:
+        return [why, act("insulation-low", f"Below the minimum at any temperature: {shown}.")]
+    return [why, unproven("insulation-unproven", f"Insulation {what} unproven: {shown}. Take the winding temperature.")]
+
+
+def wet(r40: Amount, least: float, conditions: Conditions) -> list[Finding]:
+    """At or below the dew point the surface is wet."""
+    warm, air, humid = (
+        conditions.winding_temperature_c,
+        conditions.ambient_temperature_c,
+        conditions.relative_humidity_percent,
+    )
+    if warm is None or air is None or not humid or air <= -200:
+        return []
+    dew = dew_point_c(air, humid)
+    if warm > dew:
+        return []
+    text = f"The winding at {warm:g} °C is not above the dew point {dew:.1f} °C: a wet surface, not bad insulation."
+    return [Finding("wet-surface", Verdict.WATCH if r40.surely_at_least(least) else Verdict.UNPROVEN, text)]
+
+
+def working(one: Amount | None, k: float | None, r40: Amount | None) -> str:
+    """The correction with its figures."""
+    if one is None or k is None or r40 is None:
+        return ""
+    return f"{amount_text(one)} MΩ read × {k:.4f} = {amount_text(r40)} MΩ at 40 °C"

@@ -1,0 +1,119 @@
+"""Pairs of leads under one name, and which of them can be compared with one another by the lead scheme."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+from grimcoil.core.stator.letters import number_of
+from grimcoil.core.stator.network import pair_ohms
+from grimcoil.core.stator.schemes import SCHEMES
+
+LINE_PAIRS = ("1-2", "2-3", "3-1")
+TRIPLES = (LINE_PAIRS, ("7-8", "8-9", "9-7"), ("4-5", "5-6", "6-4"), ("11-12", "12-13", "13-11"))
+AGAIN = " (again)"
+_TURNED = {"-".join(reversed(pair.split("-"))): pair for triple in TRIPLES for pair in triple}
+
+
+@dataclass(frozen=True, slots=True)
+class PairSet:
+    """Pairs that a sound winding reads alike. expected: ohms in units of a half-coil, None where unknown;
+    star: they are the three pairs of three terminals, not single coils.
+    """
+
+    pairs: tuple[str, ...]
+    expected: float | None
+    star: bool
+
+
+@lru_cache(maxsize=4096)
+def pair_of(name: str, scheme: str) -> str:
+    """One spelling for a pair: `2-1`, `V-U`, `T2–T1` are `1-2`.
+
+    >>> pair_of("W1–U1", "three-lead"), pair_of("4-1", "six-lead"), pair_of("1-2 (again)", "six-lead")
+    ('3-1', '1-4', '1-2')
+    """
+    plain = name.removesuffix(AGAIN).replace("–", "-").replace("/", "-")
+    ends = [_end(end, scheme) for end in plain.split("-")]
+    pair = "-".join(ends)
+    if pair in _TURNED:
+        return _TURNED[pair]
+    if any(pair in triple for triple in TRIPLES) or len(ends) != 2:
+        return pair
+    return "-".join(sorted(ends, key=lambda end: (len(end), end)))
+
+
+def _end(mark: str, scheme: str) -> str:
+    if scheme.startswith("three-lead"):
+        bare = mark.strip().upper()
+        mark = bare[:-1] if bare in {"U1", "V1", "W1"} else mark
+    return number_of(mark, scheme)
+
+
+@lru_cache(maxsize=32)
+def expected_ohms(scheme: str) -> Mapping[str, float]:
+    """Relative ohms by pair for a scheme whose leads are all free; empty where it isn't known."""
+    if scheme not in SCHEMES:
+        return {}
+    return {pair_of(f"{a}-{b}", scheme): ohm for (a, b), ohm in pair_ohms(SCHEMES[scheme]).items()}
+
+
+def _triple_of(pair: str) -> tuple[str, ...]:
+    return next((triple for triple in TRIPLES if pair in triple), ())
+
+
+@lru_cache(maxsize=64)
+def sets_of(scheme: str) -> tuple[PairSet, ...]:
+    """All comparable sets of a scheme with its leads free."""
+    groups: dict[tuple[float, tuple[str, ...]], list[str]] = {}
+    for pair, ohm in expected_ohms(scheme).items():
+        if math.isfinite(ohm):
+            groups.setdefault((round(ohm, 9), _triple_of(pair)), []).append(pair)
+    return tuple(PairSet(triple or tuple(pairs), ohm, bool(triple)) for (ohm, triple), pairs in groups.items())
+
+
+@dataclass(frozen=True, slots=True)
+class Sorted:
+    """Pairs read, sorted: sets to compare (some may lack pairs), pairs that should be open, the rest."""
+
+    sets: tuple[PairSet, ...]
+    apart: tuple[str, ...]
+    odd: tuple[str, ...]
+
+
+def sort_pairs(pairs: Iterable[str], scheme: str, links: str | None) -> Sorted:
+    """Sort the pairs that were read by what the scheme joins inside.
+
+    The three line pairs compare with one another unless the links were opened and the scheme leaves them apart.
+    """
+    return _sort(tuple(pairs), scheme, links)
+
+
+@lru_cache(maxsize=1024)
+def _sort(pairs: Sequence[str], scheme: str, links: str | None) -> Sorted:
+    expected = expected_ohms(scheme)
+    joined_outside = links != "opened" and not math.isfinite(expected.get("1-2", math.inf))
+    lines = PairSet(LINE_PAIRS, None, star=True)
+    if not expected or (all(pair in LINE_PAIRS for pair in pairs) and joined_outside):
+        return _unknown(pairs, lines)
+    sets = [lines] if joined_outside and any(pair in LINE_PAIRS for pair in pairs) else []
+    taken = {pair for one in sets for pair in one.pairs}
+    for one in sets_of(scheme):
+        if any(pair in pairs and pair not in taken for pair in one.pairs):
+            sets.append(one)
+            taken.update(one.pairs)
+    apart = tuple(p for p in pairs if p not in taken and math.isinf(expected.get(p, 0.0)))
+    odd = tuple(p for p in pairs if p not in taken and p not in expected)
+    return Sorted(tuple(sets), apart, odd)
+
+
+def _unknown(pairs: Sequence[str], lines: PairSet) -> Sorted:
+    """No scheme to go by: the line pairs, another whole triple, or the pairs as given."""
+    if all(pair in LINE_PAIRS for pair in pairs):
+        return Sorted((lines,), (), ())
+    for triple in TRIPLES[1:]:
+        if set(triple) == set(pairs):
+            return Sorted((PairSet(triple, None, star=True),), (), ())
+    return Sorted((PairSet(tuple(pairs), None, star=False),), (), ())

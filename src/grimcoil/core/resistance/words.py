@@ -1,0 +1,142 @@
+"""Findings of a winding resistance test, as sentences with their figures."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from grimcoil.core.criteria import Criteria
+from grimcoil.core.findings import Finding, act, sound, unproven, watch
+from grimcoil.core.readings import three_digits
+from grimcoil.core.resistance.balance import MEASURES, Balance
+from grimcoil.core.resistance.patterns import Pattern
+
+_MEASURE_NAME = {
+    "unbalance": ("Unbalance", " %"),
+    "spread": ("Spread", " %"),
+    "difference": ("Difference", " Ω"),
+}
+_HIDDEN = "A short of a few turns can hide below this"
+
+
+def balance_finding(judged: Balance, limits: Criteria, needed_ohm: float) -> Finding:
+    """What the measure of the criteria and the meter's digits prove."""
+    name, unit = _MEASURE_NAME[limits.balance_measure]
+    at_most, act_above = limits.balance_sound.value, limits.balance_act.value
+    if judged.highest <= at_most:
+        figures = f"{name} {judged.shown:.2f}{unit}, at most {judged.highest:.2f}{unit}. Limit {at_most:g}{unit}."
+        return sound("balanced", f"Balanced within what this meter can show. {figures} {_HIDDEN}.")
+    if judged.lowest > act_above or (judged.lowest > at_most and act_above == at_most):
+        least = f"at least {judged.lowest:.2f}{unit}"
+        return act(
+            "unbalanced",
+            f"Not balanced. {name} {judged.shown:.2f}{unit}, {least}. Act above {act_above:g}{unit}.",
+        )
+    if judged.lowest > at_most and judged.highest <= act_above:
+        text = f"Uneven. {name} {judged.shown:.2f}{unit}, above {at_most:g}{unit}; act above {act_above:g}{unit}."
+        return watch("unbalance-watch", text)
+    if judged.lowest > at_most:
+        text = (
+            f"Uneven. {name} {judged.shown:.2f}{unit}, above {at_most:g}{unit} for sure; up to"
+            f" {_possible(judged.highest, unit)} is possible, act above {act_above:g}{unit}."
+        )
+        return watch("unbalance-watch", text)
+    finer = f"Read to {ohm_text(needed_ohm)} or finer" if needed_ohm > 0 else "It stands on the limit: repeat it"
+    return unproven(
+        "unbalance-unproven",
+        f"Balance unproven: {name.lower()} {judged.shown:.2f}{unit} shown, but {judged.lowest:.2f} to"
+        f" {_possible(judged.highest, unit)} is possible. {finer}.",
+    )
+
+
+def _possible(highest: float, unit: str) -> str:
+    return "any value" if highest == float("inf") else f"{highest:.2f}{unit}"
+
+
+def ohm_text(ohm: float) -> str:
+    """Two digits, milliohms below 0.1 ohm.
+
+    >>> ohm_text(0.0179)
+    '18 mΩ'
+    """
+    return f"{ohm * 1000:.2g} mΩ" if ohm < 0.1 else f"{ohm:.2g} Ω"
+
+
+def working(values: Sequence[float], measure: str) -> str:
+    """The formula with its figures."""
+    mean = sum(values) / len(values)
+    far = max(values, key=lambda value: abs(value - mean))
+    figure = MEASURES[measure](values)
+    if measure == "unbalance":
+        return f"mean {mean:.5g} Ω; 100 · |{far:.5g} − {mean:.5g}| / {mean:.5g} = {figure:.3g} %"
+    if measure == "spread":
+        return f"100 · ({max(values):.5g} − {min(values):.5g}) / {min(values):.5g} = {figure:.3g} %"
+    return f"{max(values):.5g} − {min(values):.5g} = {figure:.3g} Ω"
+
+
+_PATTERN_TEXT = {
+    "open-coil-delta": "Reads as a delta with the coil across {phase} open (one pair twice the others).",
+    "shorted-turns": "Reads as {connection} with shorted turns in {phase}: {deviation:.1f} % against the others.",
+    "poor-joint": "Reads as {connection} with a poor joint in {phase}: +{deviation:.1f} % against the others.",
+    "parallel-path-open": "Reads as {connection} with one of two parallel paths open in {phase}: twice the others.",
+    "unclassified": "The unbalance fits no single fault; repeat the readings with clean contacts.",
+}
+CONTRADICTORY = unproven(
+    "pairs-contradict",
+    "No three resistances read like this: one pair exceeds the two others together. Repeat them.",
+)
+
+
+def pattern_findings(found: Sequence[Pattern]) -> list[Finding]:
+    """A finding for each pattern but `balanced`."""
+    out = []
+    for pattern in found:
+        if pattern.pattern == "balanced":
+            continue
+        text = _PATTERN_TEXT[pattern.pattern].format(
+            phase=pattern.phase,
+            connection=f"a {pattern.internal_connection}" if pattern.internal_connection else "a coil",
+            deviation=pattern.deviation_percent or 0.0,
+        )
+        out.append(watch("pattern-unclassified" if pattern.pattern == "unclassified" else pattern.pattern, text))
+    return out
+
+
+def open_finding(pattern: Pattern, ohms: Mapping[str, float | None]) -> Finding:
+    """A finding for a pattern of open pairs."""
+    opened = ", ".join(name for name, ohm in ohms.items() if ohm is None)
+    texts = {
+        "open-phase": f"Open: {opened}. In a wye the phase of lead {pattern.phase} is open.",
+        "lead-open-delta": f"Open: {opened}. In a delta line lead {pattern.phase} is open.",
+        "open-coil-delta": f"Open: {opened}. In a delta the coils {pattern.phase} are open (the pair reads × 1.5).",
+        "all-open": "All three pairs are open: lead break, star point, a hot protector, or the wrong terminals.",
+        "unclassified": f"Open only on {opened}: no winding reads like this, so one reading is wrong. Repeat them.",
+    }
+    if pattern.pattern == "unclassified":
+        return unproven("pairs-contradict", texts["unclassified"])
+    return act(pattern.pattern, texts[pattern.pattern])
+
+
+_LIKELY = (
+    (4.0, "coil halves in series that were in parallel (the higher voltage's connection)"),
+    (3.0, "star where it was delta"),
+    (1 / 3, "delta where it was star"),
+    (0.25, "coil halves in parallel that were in series (the lower voltage's connection)"),
+)
+
+
+def drift_finding(ratio: float, reference_c: float, limit_percent: float, even: bool) -> Finding | None:
+    """The mean against its earlier value, both at the reference temperature; None within the limit."""
+    if abs(ratio - 1) * 100 <= limit_percent:
+        return None
+    start = f"{three_digits(ratio)} times its earlier value at {reference_c:g} °C, more than {limit_percent:g} % apart"
+    if not even:
+        return watch("resistance-drift", f"The mean is {start}.")
+    likely = next((words for times, words in _LIKELY if abs(ratio / times - 1) <= 0.08), "")
+    if likely:
+        return act("connection-misfit", f"All pairs alike, but {start}. It fits {likely}.")
+    return watch("resistance-drift", f"All pairs alike, but {start}: wrong connection, wrong motor, or the meter.")
+
+
+def missing_finding(names: Sequence[str]) -> Finding:
+    """Pairs that are needed to compare."""
+    return unproven("resistance-missing", f"To compare the phases these pairs are still needed: {', '.join(names)}.")

@@ -1,0 +1,441 @@
+"""The tests of a `grimcoil-job/1`: a Pydantic model and a reader for each kind."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from datetime import date
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, FiniteFloat
+
+from grimcoil.core import measured as core
+from grimcoil.core.errors import RecordRefusal
+from grimcoil.core.fields import (
+    CURRENT,
+    DEAD_VOLTAGE,
+    DROP,
+    INSULATION,
+    LOW_OHM,
+    TEMPERATURE,
+    VOLTAGE,
+    WINDING,
+)
+from grimcoil.core.instruments import InstrumentRange
+from grimcoil.core.subject import Conditions as CoreConditions
+from grimcoil.exchange.strict import (
+    NotNegative,
+    Positive,
+    ReadingText,
+    Strict,
+    Text,
+    exact,
+    optional,
+    reading,
+    readings,
+)
+
+Speed = Literal["low", "high"]
+ByName = dict[Text, ReadingText]
+
+
+class Conditions(Strict):
+    """Conditions of the job or of one test."""
+
+    winding_temperature_c: FiniteFloat | None = None
+    ambient_temperature_c: FiniteFloat | None = None
+    relative_humidity_percent: Annotated[FiniteFloat, Field(gt=0, le=100)] | None = None
+    date_: date | None = Field(default=None, alias="date")
+
+    def to_core(self) -> CoreConditions:
+        """The core's conditions."""
+        return CoreConditions(
+            self.winding_temperature_c, self.ambient_temperature_c, self.relative_humidity_percent, self.date_
+        )
+
+
+class AnyTest(Strict):
+    """Keys every kind of test may carry."""
+
+    instrument: Text | None = None
+    conditions: Conditions | None = None
+
+
+class PlacedTest(AnyTest):
+    """A test that is made at some place, on some part."""
+
+    winding: Speed | None = None
+    links: Literal["as-found", "opened"] | None = None
+    at: Literal["starter", "motor-box", "cable"] | None = None
+    scope: Literal["motor", "motor+cable", "cable"] | None = None
+
+    def hookup(self) -> core.Hookup:
+        """The core's hookup."""
+        if not (self.winding or self.links or self.at or self.scope):
+            return core.ANYWHERE
+        return core.Hookup(self.at, self.winding, self.links, self.scope)
+
+
+class WindingResistance(PlacedTest):
+    """Ohms by pair of leads. `hot`: read warm, for the winding's temperature."""
+
+    kind: Literal["winding_resistance"]
+    lead_resistance: ReadingText | None = None
+    resolution: ReadingText | None = None
+    readings: ByName = {}
+    hot: bool = False
+
+
+class Point(Strict):
+    """A reading at its time since voltage on."""
+
+    t_s: Positive
+    reading: ReadingText
+
+
+class Hold(PlacedTest):
+    """A hold at direct voltage."""
+
+    from_: list[Text] = Field(default=[], alias="from")
+    to: list[Text] = []
+    guard: list[Text] = []
+    polarity: Text | None = None
+    test_voltage_v: Positive | None = None
+    resolution: ReadingText | None = None
+    series: list[Point] = []
+
+
+class Insulation(Hold):
+    """Insulation of leads to frame, or of some leads to others."""
+
+    kind: Literal["insulation"]
+
+
+class WindingToWinding(Hold):
+    """Insulation between two groups of leads that nothing should join."""
+
+    kind: Literal["winding_to_winding"]
+
+
+class SupplyVoltage(PlacedTest):
+    """Volts line to line and line to earth."""
+
+    kind: Literal["supply_voltage"]
+    line_to_line: ByName = {}
+    line_to_earth: ByName = {}
+    loaded: bool | None = None
+    frequency_hz: Positive | None = None
+
+
+class LineCurrent(PlacedTest):
+    """Settled amps by line."""
+
+    kind: Literal["line_current"]
+    readings: ByName = {}
+    brake_a: dict[Text, NotNegative] = {}
+    loaded: bool | None = None
+
+
+class ContactDrop(PlacedTest):
+    """Volts across closed poles."""
+
+    kind: Literal["contact_drop"]
+    readings: ByName = {}
+    current_a: NotNegative | None = None
+    loaded: bool | None = None
+
+
+class Accessory(PlacedTest):
+    """An accessory's own value and to frame."""
+
+    kind: Literal["accessory"]
+    what: Text
+    reading: ReadingText | None = None
+    to_frame: ReadingText | None = None
+
+
+class CableAlone(PlacedTest):
+    """A cable alone; with the far end open in MΩ, joined in Ω."""
+
+    kind: Literal["cable"]
+    cores: ByName = {}
+    to_earth: ByName = {}
+    end: Literal["open", "joined"] = "open"
+    test_voltage_v: Positive | None = None
+
+
+class Fuse(PlacedTest):
+    """One fuse."""
+
+    kind: Literal["fuse"]
+    id: Text = ""
+    state: Literal["out", "live-loaded", "live-unloaded"]
+    reading: ReadingText | None = None
+
+
+class OverloadPole(PlacedTest):
+    """Ohms through each pole, dead."""
+
+    kind: Literal["overload_pole"]
+    readings: ByName = {}
+
+
+class ContactorCoil(PlacedTest):
+    """Volts at the coil while called for, its ohms dead."""
+
+    kind: Literal["contactor_coil"]
+    volts: ReadingText | None = None
+    ohms: ReadingText | None = None
+    rated_v: Positive | None = None
+    pulls_in: bool | None = None
+
+
+class Capacitor(PlacedTest):
+    """A capacitor's amps and volts."""
+
+    kind: Literal["capacitor"]
+    current_a: ReadingText | NotNegative | None = None
+    voltage_v: ReadingText | NotNegative | None = None
+    frequency_hz: Positive | None = None
+    marked_uf: Positive | None = None
+
+
+class Roll(Strict):
+    """Line -> motor lead, amps by line, volts by pair of lines."""
+
+    map: dict[Text, Text]
+    amps: ByName
+    volts: ByName = {}
+
+
+class LeadRoll(AnyTest):
+    """The three leads rolled."""
+
+    kind: Literal["lead_roll"]
+    rolled_at: Literal["starter", "motor-box"] | None = None
+    rolls: list[Roll] = []
+
+
+class Brake(PlacedTest):
+    """The brake's coil, to frame, and whether it lifts."""
+
+    kind: Literal["brake"]
+    reading: ReadingText | None = None
+    to_frame: ReadingText | None = None
+    lifts: bool | None = None
+
+
+class FrameTemperature(PlacedTest):
+    """The frame after steady normal work."""
+
+    kind: Literal["frame_temperature"]
+    reading: ReadingText | None = None
+    spot: Text = ""
+
+
+class Shaft(PlacedTest):
+    """Turned by hand."""
+
+    kind: Literal["shaft"]
+    turns: Literal["free", "stiff", "jammed"] | None = None
+    coupled: bool | None = None
+
+
+class DeadProof(AnyTest):
+    """Live, dead, live: `readings` by point (`L1-L2` … `L3-E`), `at` the places."""
+
+    kind: Literal["dead_proof"]
+    proved_before: ReadingText | None = None
+    proved_after: ReadingText | None = None
+    at: list[Text] = []
+    readings: ByName = {}
+
+
+TestModel = Annotated[
+    WindingResistance
+    | Insulation
+    | WindingToWinding
+    | SupplyVoltage
+    | LineCurrent
+    | ContactDrop
+    | Accessory
+    | CableAlone
+    | Fuse
+    | OverloadPole
+    | ContactorCoil
+    | Capacitor
+    | LeadRoll
+    | Brake
+    | FrameTemperature
+    | Shaft
+    | DeadProof,
+    Field(discriminator="kind"),
+]
+
+
+@dataclass(frozen=True, slots=True)
+class Around:
+    """What a test stands in: its path, the job's conditions, its instruments."""
+
+    path: str
+    conditions: CoreConditions
+    meter: InstrumentRange | None
+
+
+def to_core(given: AnyTest, path: str, base: CoreConditions, meters: Mapping[str, InstrumentRange]) -> core.Test:
+    """A validated test to the core's."""
+    own = given.conditions.to_core() if given.conditions else base
+    return _READERS[type(given)](given, Around(path, own, _named_meter(given.instrument, meters, path)))
+
+
+def _named_meter(name: str | None, meters: Mapping[str, InstrumentRange], path: str) -> InstrumentRange | None:
+    if name is None:
+        return None
+    if name not in meters:
+        known = ", ".join(meters) or "none"
+        says = f"the id of an instrument listed under instruments ({known})"
+        raise RecordRefusal(f"{path}.instrument", name, says, next(iter(meters), ""))
+    return meters[name]
+
+
+def _bare_meter(resolution: float | None, function: str = "ohm") -> InstrumentRange | None:
+    return None if resolution is None else InstrumentRange("meter", function, resolution=resolution)
+
+
+def _resistance(given: WindingResistance, around: Around) -> core.ResistanceTest:
+    path = around.path
+    lead = exact(given.lead_resistance, LOW_OHM, f"{path}.lead_resistance") or 0.0
+    meter = around.meter or _bare_meter(exact(given.resolution, LOW_OHM, f"{path}.resolution"))
+    ohms = readings(given.readings, WINDING, f"{path}.readings")
+    return core.ResistanceTest(ohms, around.conditions, meter, lead, given.hookup(), given.hot)
+
+
+def _hold(given: Hold, around: Around) -> tuple[Any, ...]:
+    series = tuple(
+        core.Timed(point.t_s, reading(point.reading, INSULATION, f"{around.path}.series.{i}.reading"))
+        for i, point in enumerate(given.series)
+    )
+    resolution = exact(given.resolution, INSULATION, f"{around.path}.resolution")
+    return (
+        series,
+        given.test_voltage_v,
+        around.conditions,
+        around.meter or _bare_meter(resolution, "insulation"),
+        _phase_multiple(given),
+        given.hookup(),
+        tuple(given.from_),
+        tuple(given.to) or ("frame",),
+        given.polarity,
+    )
+
+
+def _phase_multiple(given: Hold) -> int:
+    """One phase with the others earthed reads about twice the whole, on the guard three times (IEEE 43)."""
+    if len(given.from_) != 1 or "frame" not in given.to:
+        return 1
+    if given.guard:
+        return 3
+    return 2 if len(given.to) > 1 else 1
+
+
+def _supply(given: SupplyVoltage, around: Around) -> core.SupplyTest:
+    return core.SupplyTest(
+        readings(given.line_to_line, VOLTAGE, f"{around.path}.line_to_line"),
+        readings(given.line_to_earth, VOLTAGE, f"{around.path}.line_to_earth"),
+        given.loaded,
+        given.frequency_hz,
+        given.hookup(),
+    )
+
+
+def _current(given: LineCurrent, around: Around) -> core.CurrentTest:
+    amps = readings(given.readings, CURRENT, f"{around.path}.readings")
+    return core.CurrentTest(amps, given.brake_a, given.loaded, given.hookup())
+
+
+def _cable(given: CableAlone, around: Around) -> core.CableTest:
+    field = LOW_OHM if given.end == "joined" else INSULATION
+    return core.CableTest(
+        readings(given.cores, field, f"{around.path}.cores"),
+        readings(given.to_earth, INSULATION, f"{around.path}.to_earth"),
+        given.end,
+        around.meter,
+    )
+
+
+def _fuse(given: Fuse, around: Around) -> core.FuseTest:
+    field = LOW_OHM if given.state == "out" else DEAD_VOLTAGE
+    return core.FuseTest(given.id, given.state, optional(given.reading, field, f"{around.path}.reading"))
+
+
+def _coil(given: ContactorCoil, around: Around) -> core.ContactorCoilTest:
+    return core.ContactorCoilTest(
+        optional(given.volts, DEAD_VOLTAGE, f"{around.path}.volts"),
+        optional(given.ohms, LOW_OHM, f"{around.path}.ohms"),
+        given.rated_v,
+        given.pulls_in,
+    )
+
+
+def _as_text(value: str | float | None) -> str | None:
+    return value if value is None or isinstance(value, str) else f"{value!r}"
+
+
+def _capacitor(given: Capacitor, around: Around) -> core.CapacitorTest:
+    return core.CapacitorTest(
+        optional(_as_text(given.current_a), CURRENT, f"{around.path}.current_a"),
+        optional(_as_text(given.voltage_v), VOLTAGE, f"{around.path}.voltage_v"),
+        given.frequency_hz,
+        given.marked_uf,
+    )
+
+
+def _rolls(given: LeadRoll, around: Around) -> core.LeadRollTest:
+    return core.LeadRollTest(
+        tuple(
+            core.Roll(
+                roll.map,
+                readings(roll.amps, CURRENT, f"{around.path}.rolls.{i}.amps"),
+                readings(roll.volts, VOLTAGE, f"{around.path}.rolls.{i}.volts"),
+            )
+            for i, roll in enumerate(given.rolls)
+        ),
+        given.rolled_at,
+    )
+
+
+def _dead(given: DeadProof, around: Around) -> core.DeadProofTest:
+    path = around.path
+    return core.DeadProofTest(
+        optional(given.proved_before, VOLTAGE, f"{path}.proved_before"),
+        readings(given.readings, DEAD_VOLTAGE, f"{path}.readings"),
+        optional(given.proved_after, VOLTAGE, f"{path}.proved_after"),
+    )
+
+
+def _own_and_frame(given: Accessory | Brake, around: Around) -> tuple[Any, Any]:
+    own = optional(given.reading, LOW_OHM, f"{around.path}.reading")
+    return own, optional(given.to_frame, INSULATION, f"{around.path}.to_frame")
+
+
+_READERS: dict[type, Callable[[Any, Around], core.Test]] = {
+    WindingResistance: _resistance,
+    Insulation: lambda g, a: core.InsulationTest(*_hold(g, a)),
+    WindingToWinding: lambda g, a: core.WindingToWindingTest(*_hold(g, a)),
+    SupplyVoltage: _supply,
+    LineCurrent: _current,
+    ContactDrop: lambda g, a: core.ContactTest(readings(g.readings, DROP, f"{a.path}.readings"), g.current_a),
+    Accessory: lambda g, a: core.AccessoryTest(g.what, *_own_and_frame(g, a), a.conditions.winding_temperature_c),
+    CableAlone: _cable,
+    Fuse: _fuse,
+    OverloadPole: lambda g, a: core.OverloadPoleTest(readings(g.readings, LOW_OHM, f"{a.path}.readings")),
+    ContactorCoil: _coil,
+    Capacitor: _capacitor,
+    LeadRoll: _rolls,
+    Brake: lambda g, a: core.BrakeTest(*_own_and_frame(g, a), g.lifts),
+    FrameTemperature: lambda g, a: core.FrameTemperatureTest(
+        optional(g.reading, TEMPERATURE, f"{a.path}.reading"), a.conditions.ambient_temperature_c, g.spot
+    ),
+    Shaft: lambda g, _: core.ShaftTest(g.turns, g.coupled),
+    DeadProof: _dead,
+}

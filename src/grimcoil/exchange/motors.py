@@ -1,0 +1,301 @@
+"""The motor, its position and the instruments of a `grimcoil-job/1`, and what the core makes of them."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Annotated, Literal
+
+from pydantic import Field, FiniteFloat
+
+from grimcoil.core.circuit.cable import awg_diameter_mm
+from grimcoil.core.errors import RecordRefusal
+from grimcoil.core.fields import CURRENT, INSULATION, LOW_OHM, VOLTAGE
+from grimcoil.core.instruments import InstrumentRange
+from grimcoil.core.plate import Plate, parse_power
+from grimcoil.core.resistance.naming import pair_of
+from grimcoil.core.resistance.temperature import at_reference
+from grimcoil.core.subject import Cable as CoreCable
+from grimcoil.core.subject import Calling, Fittings, Winding
+from grimcoil.core.subject import Overload as CoreOverload
+from grimcoil.core.subject import Position as CorePosition
+from grimcoil.exchange.strict import NotNegative, Positive, ReadingText, Strict, Text, exact
+
+InsulationClass = Literal["A", "E", "B", "F", "H"]
+LeadScheme = Literal[
+    "three-lead",
+    "three-lead-wye",
+    "three-lead-delta",
+    "six-lead",
+    "nine-lead-wye",
+    "nine-lead-delta",
+    "twelve-lead",
+    "part-winding",
+    "two-speed-two-winding",
+    "two-speed-one-winding-delta",
+    "two-speed-one-winding-wye",
+    "unknown",
+]
+_TOP_FIELD = {"insulation": INSULATION, "volt-ac": VOLTAGE, "volt-dc": VOLTAGE, "amp-clamp": CURRENT}
+
+
+class Brake(Strict):
+    """How the brake is fed (`two-lines` or separately), and its coil."""
+
+    feed: Text | None = None
+    coil: ReadingText | None = None
+
+
+class Accessory(Strict):
+    """What hangs on the motor."""
+
+    what: Text
+    leads: list[Text] = []
+
+
+class Rating(Strict):
+    """One speed or voltage of a motor with several."""
+
+    speed: Literal["low", "high"] | None = None
+    voltage_v: Positive | None = None
+    connection: Literal["wye", "delta"] | None = None
+    frequency_hz: Positive | None = None
+    power: Text | None = None
+    full_load_current_a: Positive | None = None
+    speed_rpm: Positive | None = None
+
+
+class MakerPlate(Strict):
+    """The maker's plate of a motor whose rewinder put a newer one on."""
+
+    rated_voltage_v: list[Positive] | Positive = []
+    full_load_current_a: list[Positive] | Positive = []
+    power: Text | None = None
+    speed_rpm: Positive | None = None
+    insulation_class: InsulationClass | None = None
+
+
+class Baseline(Strict):
+    """The first accepted line readings and the winding temperature they were taken at."""
+
+    readings: dict[Text, ReadingText]
+    winding_temperature_c: FiniteFloat = 25.0
+
+
+class Motor(Strict):
+    """The nameplate and the winding."""
+
+    tag: Text = ""
+    rated_voltage_v: list[Positive] | Positive = []
+    connected_voltage_v: Positive | None = None
+    frequency_hz: Positive | None = None
+    power: Text | None = None
+    full_load_current_a: list[Positive] | Positive = []
+    speed_rpm: Positive | None = None
+    service_factor: Annotated[FiniteFloat, Field(ge=1, le=2)] = 1.0
+    insulation_class: InsulationClass | None = None
+    winding: Literal["random", "form"] = "random"
+    insulation_system: Literal["thermosetting", "thermoplastic"] = "thermosetting"
+    built_year: Annotated[int, Field(ge=1880, le=2200)] | None = None
+    conductor: Literal["copper", "aluminium"] = "copper"
+    lead_scheme: LeadScheme = "three-lead"
+    insulation_test_forbidden: bool = False
+    accessories: list[Accessory] = []
+    brake: Brake | None = None
+    ratings: list[Rating] = []
+    mounting: Text | None = None
+    enclosure: Text | None = None
+    maker_plate: MakerPlate | None = None
+    baseline: Baseline | None = None
+
+
+class Cable(Strict):
+    """Cable between starter and motor."""
+
+    size_mm2: Positive | None = None
+    size_awg: Text | None = None
+    length_m: NotNegative | None = None
+    conductor: Literal["copper", "aluminium"] = "copper"
+
+
+class Overload(Strict):
+    """Overload relay."""
+
+    dial_a: Positive | None = None
+    trip_class: Literal[5, 10, 20, 30] | None = None
+    inside_delta: bool = False
+    automatic_reset: bool = False
+    run_up_s: Positive | None = None
+
+
+class CallsFor(Strict):
+    """What the position calls for."""
+
+    power: Text | None = None
+    speed_rpm: Positive | None = None
+    voltage_v: Positive | None = None
+    mounting: Text | None = None
+    enclosure: Text | None = None
+    brake: bool | None = None
+    protectors: list[Text] = []
+
+
+class Position(Strict):
+    """The place in the plant the motor drives."""
+
+    name: Text = ""
+    starter: Text | None = None
+    cable: Cable | None = None
+    overload: Overload | None = None
+    calls_for: CallsFor | None = None
+    system_voltage_v: Positive | None = None
+
+
+class Instrument(Strict):
+    """One range of an instrument."""
+
+    id: Text
+    function: Text
+    top: ReadingText | None = None
+    resolution: ReadingText | None = None
+    accuracy_percent: NotNegative = 0.0
+    counts: NotNegative = 0.0
+    calibration_due: date | None = None
+
+
+def _listed(value: list[float] | float) -> tuple[float, ...]:
+    return tuple(value) if isinstance(value, list) else (value,)
+
+
+def plate_of(motor: Motor) -> Plate:
+    """The plate; volts and amps of `ratings` without a speed stand in where the flat keys are missing."""
+    volts, amps = _listed(motor.rated_voltage_v), _listed(motor.full_load_current_a)
+    plain = [rating for rating in motor.ratings if rating.speed is None]
+    first = motor.ratings[0] if motor.ratings else Rating()
+    return Plate(
+        rated_voltage_v=volts or tuple(r.voltage_v for r in plain or [first] if r.voltage_v is not None),
+        full_load_current_a=amps or tuple(r.full_load_current_a for r in plain if r.full_load_current_a is not None),
+        connected_voltage_v=motor.connected_voltage_v,
+        frequency_hz=motor.frequency_hz or first.frequency_hz,
+        power_w=parse_power(motor.power, "motor.power") if motor.power else None,
+        speed_rpm=motor.speed_rpm,
+        service_factor=motor.service_factor,
+        insulation_class=motor.insulation_class,
+        built_year=motor.built_year,
+    )
+
+
+def speeds_of(motor: Motor) -> dict[str, Plate]:
+    """The plate by speed, of a motor with several."""
+    return {
+        rating.speed: Plate(
+            rated_voltage_v=(rating.voltage_v,) if rating.voltage_v else _listed(motor.rated_voltage_v),
+            full_load_current_a=(rating.full_load_current_a,) if rating.full_load_current_a else (),
+            frequency_hz=rating.frequency_hz or motor.frequency_hz,
+            power_w=parse_power(rating.power, f"motor.ratings.{i}.power") if rating.power else None,
+            speed_rpm=rating.speed_rpm,
+            service_factor=motor.service_factor,
+            insulation_class=motor.insulation_class,
+            built_year=motor.built_year,
+        )
+        for i, rating in enumerate(motor.ratings)
+        if rating.speed is not None
+    }
+
+
+def maker_plate_of(motor: Motor) -> Plate | None:
+    """The maker's plate beside a rewinder's."""
+    given = motor.maker_plate
+    if given is None:
+        return None
+    return Plate(
+        _listed(given.rated_voltage_v),
+        _listed(given.full_load_current_a),
+        power_w=parse_power(given.power, "motor.maker_plate.power") if given.power else None,
+        speed_rpm=given.speed_rpm,
+        insulation_class=given.insulation_class,
+    )
+
+
+def winding_of(motor: Motor, reference_c: float) -> Winding:
+    """The winding, its baseline brought to the criteria's reference temperature."""
+    return Winding(
+        motor.winding,
+        motor.insulation_system,
+        motor.conductor,
+        motor.lead_scheme,
+        motor.insulation_test_forbidden,
+        _baseline(motor, reference_c) if motor.baseline else {},
+    )
+
+
+def _baseline(motor: Motor, reference_c: float) -> dict[str, float]:
+    given = motor.baseline or Baseline(readings={})
+    if given.winding_temperature_c <= -200:
+        raise RecordRefusal(
+            "motor.baseline.winding_temperature_c", f"{given.winding_temperature_c:g}", "a temperature in °C", "25"
+        )
+    out = {}
+    for name, text in given.readings.items():
+        ohm = exact(text, LOW_OHM, f"motor.baseline.readings.{name}") or 0.0
+        out[pair_of(name, motor.lead_scheme)] = at_reference(
+            ohm, given.winding_temperature_c, reference_c, motor.conductor
+        )
+    return out
+
+
+def fittings_of(motor: Motor) -> Fittings:
+    """Build and what hangs on it."""
+    coil = motor.brake.coil if motor.brake else None
+    return Fittings(
+        motor.mounting,
+        motor.enclosure,
+        tuple(accessory.what for accessory in motor.accessories),
+        motor.brake is not None,
+        exact(coil, LOW_OHM, "motor.brake.coil"),
+        motor.brake.feed if motor.brake else None,
+    )
+
+
+def position_of(given: Position) -> CorePosition:
+    """The position."""
+    cable, relay, calls = given.cable or Cable(), given.overload or Overload(), given.calls_for or CallsFor()
+    return CorePosition(
+        CoreCable(cable.size_mm2, cable.length_m, cable.conductor, _awg(cable.size_awg)),
+        CoreOverload(relay.dial_a, relay.trip_class, relay.inside_delta, relay.automatic_reset, relay.run_up_s),
+        Calling(
+            parse_power(calls.power, "position.calls_for.power") if calls.power else None,
+            calls.speed_rpm,
+            calls.voltage_v,
+            calls.mounting,
+            calls.enclosure,
+            calls.brake,
+            tuple(calls.protectors),
+        ),
+    )
+
+
+def _awg(size: str | None) -> str | None:
+    if size is None:
+        return None
+    try:
+        diameter = awg_diameter_mm(size)
+    except ValueError:
+        diameter = 0.0
+    if not 0.02 < diameter < 12:
+        raise RecordRefusal("position.cable.size_awg", size, "a gauge from 4/0 to 50", "10")
+    return size
+
+
+def meter_of(given: Instrument, path: str) -> InstrumentRange:
+    """An instrument's range."""
+    field = _TOP_FIELD.get(given.function, LOW_OHM)
+    return InstrumentRange(
+        given.id,
+        given.function,
+        exact(given.top, field, f"{path}.top"),
+        exact(given.resolution, field, f"{path}.resolution"),
+        given.accuracy_percent,
+        given.counts,
+        None,
+        given.calibration_due,
+    )
