@@ -107,7 +107,7 @@ def fit_trend(points: Sequence[TrendPoint]) -> TrendFit:
     low, high = np.array([_log_ends(p.r40_mohm) for p in points]).T
     middle = float(years.mean())
     data = Censored(years - middle, low, high)
-    line, theta = _least_squares(data) if data.exact.all() else _maximum(data)
+    line, theta = _least_squares(data) if data.exact.all() else maximum_likelihood(data)
     n_exact = int(data.exact.sum())
     n_effective = n_exact + 0.5 * (len(points) - n_exact)
     quantile = float(stdtrit(n_effective - 2, (1 + CONFIDENCE) / 2))
@@ -145,7 +145,8 @@ def _least_squares(data: Censored) -> tuple[Array, float]:
     return np.array([intercept, slope]), 1 / max(np.sqrt(rss / t.size), _LEAST_SIGMA)
 
 
-def _maximum(data: Censored) -> tuple[Array, float]:
+def maximum_likelihood(data: Censored) -> tuple[Array, float]:
+    """Line (intercept, slope) and 1/sigma of the best fit. Needs two exact points at different times."""
     exact = data.exact
     start_line, start_theta = _least_squares(Censored(data.t[exact], data.low[exact], data.low[exact]))
     scale = float(np.ptp(data.t)) / 2 or 1.0
