@@ -1,4 +1,4 @@
-"""Server time of Motors, Motor, Job step and reading post against the floor; jobs a second through assess.
+"""Server time of Motors, Motor, Job step and reading post against the floor; then the core's figures.
 
 The floor is a constant template plus SELECT 1 on the same stack. Floor and page are asked by turns, so that
 whatever else the machine does touches both. Times are taken inside the process, around the whole ASGI call.
@@ -7,12 +7,10 @@ whatever else the machine does touches both. Times are taken inside the process,
 from __future__ import annotations
 
 import asyncio
-import json
 import sys
 import time
 from collections.abc import Callable, Iterator
 from itertools import count
-from pathlib import Path
 from statistics import median
 from typing import Any
 from urllib.parse import urlencode
@@ -20,15 +18,13 @@ from urllib.parse import urlencode
 from sqlalchemy import text
 from starlette.responses import HTMLResponse
 
-from grimcoil.core.assessment import assess
-from grimcoil.exchange.assessments import to_document
-from grimcoil.exchange.jobs import read_job
 from grimcoil.service.jobs import Start, keep, start_job
 from grimcoil.settings import Settings
 from grimcoil.store.tables import EntryRow, Job
 from grimcoil.web.app import create_app
 from grimcoil.web.state import State, utc_now
 from tests.support import TO_RESISTANCE
+from tools import bench_core
 
 ROUNDS = 300
 AIM = 3.0
@@ -137,28 +133,6 @@ async def pages() -> None:
     app.state.grimcoil.engine.dispose()
 
 
-def assessing(jobs: int = 2000) -> None:
-    """Jobs a second on one core, and where the time goes."""
-    line = json.dumps(json.loads((Path(__file__).parents[1] / "docs/formats/example-job.json").read_text("utf-8")))
-    spent = {"parsing": 0.0, "core": 0.0, "writing": 0.0}
-    for _ in range(jobs):
-        a = time.perf_counter()
-        record = read_job(line)
-        b = time.perf_counter()
-        whole = assess(record)
-        c = time.perf_counter()
-        json.dumps(to_document(whole), ensure_ascii=False)
-        d = time.perf_counter()
-        spent = {
-            "parsing": spent["parsing"] + b - a,
-            "core": spent["core"] + c - b,
-            "writing": spent["writing"] + d - c,
-        }
-    total = sum(spent.values())
-    shares = ", ".join(f"{name} {100 * part / total:.0f} %" for name, part in spent.items())
-    print(f"assess         {jobs / total:6.0f} jobs/s on one core   ({shares})")
-
-
 if __name__ == "__main__":
     asyncio.run(pages())
-    assessing()
+    bench_core.main()

@@ -194,3 +194,17 @@ def test_any_text_is_read_or_refused(text, field):
     else:
         assert reading.amount.low <= reading.amount.high
         assert say(reading, field)
+
+
+@given(st.from_regex(r"\d{1,6}(\.\d{1,5})? ?[mkMG]?(Ω|ohm)?", fullmatch=True), st.sampled_from(list(FIELDS.values())))
+def test_the_quick_way_reads_what_the_whole_grammar_reads(text, field):
+    """A trailing space keeps the quick way out."""
+
+    def read(words):
+        try:
+            reading = parse_reading(words, field)
+        except ReadingRefusal as refusal:
+            return type(refusal), refusal.accepted
+        return reading.shown, reading.amount, reading.count, reading.text
+
+    assert read(text) == read(f"{text} ")

@@ -3,12 +3,16 @@
 import ast
 import re
 from pathlib import Path
+from typing import get_args
 
 import pytest
 
+from grimcoil.core.assessment import KINDS
 from grimcoil.core.catalogue import CATALOGUE
 from grimcoil.core.decision.rules import RULES
 from grimcoil.core.vocabulary import QUANTITIES
+from grimcoil.exchange.histories import COLUMNS
+from grimcoil.exchange.measured import TestModel
 from grimcoil.settings import Settings
 
 ROOT = Path(__file__).parents[2]
@@ -112,3 +116,16 @@ def test_whatever_asks_for_action_has_a_rule_that_names_one():
     ruled = set().union(*(rule.any_of | rule.needs for rule in RULES))
     alone = {"kilohm-open"}  # comes beside the pattern of the open pair
     assert {code for code in _codes_written({"act"}) if isinstance(code, str)} - ruled - alone == set()
+
+
+def test_every_kind_key_and_command_of_the_open_formats_has_its_line():
+    page = (ROOT / "docs/formats/README.md").read_text(encoding="utf-8")
+    for kind in KINDS:
+        assert f"| `{kind.name}` |" in page
+    for command in ("assess", "trend", "criteria", "schemas"):
+        assert command in page
+    for model in get_args(get_args(TestModel)[0]):
+        for key in set(model.model_fields) - {"kind"}:
+            assert f"`{model.model_fields[key].alias or key}`" in page, f"{model.__name__}: {key}"
+    for column in COLUMNS:
+        assert column in page

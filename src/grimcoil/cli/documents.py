@@ -8,6 +8,8 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
+from pydantic_core import to_json
+
 from grimcoil.core.errors import RecordRefusal, Refusal
 
 UNUSABLE = 2
@@ -60,8 +62,7 @@ def each_line(name: str, work: Callable[[bytes], dict[str, Any]]) -> int:
             document = work(line)
         except Refusal as refusal:
             document, status = error_document(refusal), UNUSABLE
-        text = json.dumps(document, ensure_ascii=False, allow_nan=False, check_circular=False)
-        out.write(text.encode("utf-8", "backslashreplace").decode("utf-8") + "\n")
+        out.write(to_json(document, inf_nan_mode="null").decode("utf-8") + "\n")
     out.flush()
     return status
 

@@ -209,10 +209,11 @@ def _verdict(done: Sequence[tuple[Any, Result]]) -> Verdict | None:
     """The worst of a kind; an unproven test gives way to one that proved the same thing."""
     if not done:
         return None
-    proven = {_same(test) for test, result in done if result.verdict is not Verdict.UNPROVEN}
-    return worst(
-        result.verdict for test, result in done if result.verdict is not Verdict.UNPROVEN or _same(test) not in proven
-    )
+    verdicts = [(test, result.verdict) for test, result in done]
+    if len(verdicts) > 1:
+        proven = {_same(test) for test, verdict in verdicts if verdict is not Verdict.UNPROVEN}
+        verdicts = [(t, v) for t, v in verdicts if v is not Verdict.UNPROVEN or _same(t) not in proven]
+    return worst([verdict for _, verdict in verdicts])
 
 
 def _same(test: Any) -> tuple[Hookup | None, tuple[str, ...], tuple[str, ...]]:

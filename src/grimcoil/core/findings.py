@@ -42,7 +42,7 @@ def worst(verdicts: Iterable[Verdict]) -> Verdict:
 
 def verdict_of(findings: Iterable[Finding]) -> Verdict:
     """The governing verdict of some findings."""
-    return worst(finding.severity for finding in findings)
+    return worst([finding.severity for finding in findings])
 
 
 def by_weight(findings: Iterable[Finding]) -> list[Finding]:

@@ -73,6 +73,7 @@ _UNIT_WORDS = {
     "%": r"%|% ?RH|percent",
 }
 _NUMBER = r"(?:\d[\d.,]*|[.,]\d+)"
+_SPACES = re.compile(r"\s+")
 
 
 def parse_reading(text: str, field: Field, where: str = "") -> Reading:
@@ -85,6 +86,9 @@ def parse_reading(text: str, field: Field, where: str = "") -> Reading:
     >>> parse_reading("550M+", INSULATION).amount
     Amount(low=550000000.0, high=inf)
     """
+    quick = _quick(text, field)
+    if quick is not None:
+        return quick
     entered = text.strip()
     place = where or field.name
     if not entered:
@@ -103,12 +107,34 @@ def parse_reading(text: str, field: Field, where: str = "") -> Reading:
     return special or _figures(entered, plain, field, place)
 
 
+_QUICK = re.compile(r"(\d{1,9})(?:\.(\d{1,9}))? ?([mkMG]?)(Ω|ohm)?").fullmatch
+_POWER = {exponent: float(f"1e{exponent}") for exponent in range(-24, 24)}
+
+
+def _quick(text: str, field: Field) -> Reading | None:
+    """The commonest texts, digits with or without prefix and unit, read to the same result as by the whole grammar."""
+    match = _QUICK(text)
+    if match is None or field.unit == "°C" or text[-1] == " ":
+        return None
+    whole, fraction, letter, unit = match.groups("")
+    if unit and field.unit != "Ω":
+        return None
+    prefix = letter or ("" if unit else field.home)
+    if prefix not in field.prefixes:
+        return None
+    exponent = EXPONENT[prefix]
+    value = float(f"{whole}.{fraction}e{exponent}")
+    if value == 0.0 and field.zero_asks:
+        return None
+    return Reading(text, Shown.VALUE, Amount(value, value), _POWER[exponent - len(fraction)])
+
+
 def _plain(entered: str) -> str:
     """One spelling for signs that meters and keyboards vary."""
     out = entered.replace("\u2126", "Ω").replace("µ", "u").replace("μ", "u").replace("−", "-").replace("–", "-")
     out = out.replace("\u00a0", " ").replace("\u202f", " ").replace("≥", ">").replace("≤", "<")
     out = out.replace(">=", ">").replace("<=", "<")
-    return re.sub(r"\s+", " ", out)
+    return _SPACES.sub(" ", out)
 
 
 def _special(entered: str, plain: str, field: Field) -> Reading | None:

@@ -90,7 +90,7 @@ def _returned(
 
 
 def _fits(rule: Rule, codes: set[str]) -> bool:
-    return bool(rule.any_of & codes) and rule.needs <= codes and not rule.unless & codes
+    return not rule.any_of.isdisjoint(codes) and rule.needs <= codes and rule.unless.isdisjoint(codes)
 
 
 def _decision(
@@ -102,8 +102,11 @@ def _decision(
     why: str,
 ) -> Decision:
     returning = action in ("return", "return-retest", "look-elsewhere")
-    favours = [f for f in findings if f.code in speaking or (f.severity is Verdict.SOUND) == returning]
-    rest = [f for f in findings if f not in favours]
+    favours: list[Finding] = []
+    rest: list[Finding] = []
+    for finding in findings:
+        speaks = finding.code in speaking or (finding.severity is Verdict.SOUND) == returning
+        (favours if speaks else rest).append(finding)
     return Decision(action, verdict, tuple(by_weight(favours)), tuple(by_weight(rest)), missing, why)
 
 

@@ -64,6 +64,8 @@ def fit_absorption(times_s: Sequence[float], mohm: Sequence[float]) -> Absorptio
     >>> round(1 / fit.leak), round(fit.exponent, 3)
     (2097, 0.684)
     """
+    if len(times_s) < LEAST_POINTS:
+        return None
     usable = [(t, r) for t, r in zip(times_s, mohm, strict=True) if t >= FIRST_S and r > 0]
     if len({t for t, _ in usable}) < LEAST_POINTS:
         return None

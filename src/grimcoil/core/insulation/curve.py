@@ -19,54 +19,52 @@ DOES_NOT_FIT = 0.10
 
 @dataclass(frozen=True, slots=True)
 class Curve:
-    """Times (s) and values (MΩ) of a hold. shape: `rising`, `flat`, `falling`, `unsteady`, or None with too few."""
+    """Times (s) and values (MΩ) of a hold, and what they show.
+
+    fall: the first two times between which the value surely falls by more than 3 %, from 15 s on. shape: `rising`,
+    `flat`, `falling`, `unsteady`, or None with too few points or where bounds leave it open. fit: where five
+    exact points from 15 s on allow it and the curve doesn't fall.
+    """
 
     times_s: tuple[float, ...]
     mohm: tuple[Amount, ...]
+    in_order: bool
+    fall: tuple[float, float] | None
+    shape: str | None
+    fit: Absorption | None
 
     @property
-    def in_order(self) -> bool:
-        """Times rise."""
-        return all(a < b for a, b in pairwise(self.times_s))
-
-    @property
-    def settled(self) -> list[tuple[float, Amount]]:
-        """Points from 15 s on."""
-        return [(t, r) for t, r in zip(self.times_s, self.mohm, strict=True) if t >= FIRST_S]
-
-    @property
-    def fall(self) -> tuple[float, float] | None:
-        """The first two times between which the value surely falls by more than 3 %."""
-        steps = pairwise(self.settled)
-        return next(((a, b) for (a, ra), (b, rb) in steps if rb.high < FALL * ra.low), None)
-
-    @property
-    def shape(self) -> str | None:
-        """One word for the curve; None with fewer than two points from 15 s on, or where bounds leave it open."""
-        points = self.settled
-        if not self.in_order or len(points) < 2:
-            return None
-        if self.fall is not None:
-            rises = any(rb.low > ra.high / FALL for (_, ra), (_, rb) in pairwise(points))
-            return "unsteady" if rises else "falling"
-        first, last = points[0], points[-1]
-        if last[1].low >= FLAT * first[1].high:
-            return "rising"
-        doubled = last[0] >= 2 * first[0]
-        return "flat" if doubled and last[1].high < FLAT * first[1].low else None
-
-    @property
-    def fit(self) -> Absorption | None:
-        """The absorption fit, where five exact points from 15 s on allow it and the curve doesn't fall."""
-        exact = [(t, r.value) for t, r in zip(self.times_s, self.mohm, strict=True) if r.is_exact and r.value > 0]
-        if not self.in_order or self.fall is not None:
-            return None
-        return fit_absorption([t for t, _ in exact], [r for _, r in exact])
+    def last(self) -> Amount:
+        """The last value."""
+        return self.mohm[-1]
 
 
 def curve_of(series: Sequence[Timed]) -> Curve:
-    """The curve of timed readings, ohm to MΩ."""
-    return Curve(tuple(p.t_s for p in series), tuple(in_mohm(p.reading.amount) for p in series))
+    """The curve of timed readings, ohm to MΩ. At least one."""
+    times = tuple(p.t_s for p in series)
+    mohm = tuple(in_mohm(p.reading.amount) for p in series)
+    in_order = all(a < b for a, b in pairwise(times))
+    settled = [(t, r) for t, r in zip(times, mohm, strict=True) if t >= FIRST_S]
+    fall = next(((a, b) for (a, ra), (b, rb) in pairwise(settled) if rb.high < FALL * ra.low), None)
+    shape = _shape(settled, fall) if in_order and len(settled) >= 2 else None
+    fit = _fit(settled) if in_order and fall is None else None
+    return Curve(times, mohm, in_order, fall, shape, fit)
+
+
+def _shape(points: Sequence[tuple[float, Amount]], fall: tuple[float, float] | None) -> str | None:
+    if fall is not None:
+        rises = any(rb.low > ra.high / FALL for (_, ra), (_, rb) in pairwise(points))
+        return "unsteady" if rises else "falling"
+    first, last = points[0], points[-1]
+    if last[1].low >= FLAT * first[1].high:
+        return "rising"
+    doubled = last[0] >= 2 * first[0]
+    return "flat" if doubled and last[1].high < FLAT * first[1].low else None
+
+
+def _fit(points: Sequence[tuple[float, Amount]]) -> Absorption | None:
+    exact = [(t, r.low) for t, r in points if r.low == r.high and r.low > 0]
+    return fit_absorption([t for t, _ in exact], [r for _, r in exact])
 
 
 def in_mohm(amount: Amount) -> Amount:
@@ -88,7 +86,7 @@ def curve_findings(curve: Curve, volts: float | None, low_mohm: float) -> list[F
         else:
             text = f"The value falls from {a:g} s to {b:g} s under steady voltage: water or a breakdown path."
             out.append(act("curve-falling", text))
-    elif curve.shape == "flat" and curve.settled[-1][1].high < low_mohm:
+    elif curve.shape == "flat" and curve.last.high < low_mohm:
         text = f"The curve stays flat and below {low_mohm:g} MΩ: surface leakage or water."
         out.append(watch("curve-flat", text))
     if (fit := curve.fit) is not None and volts:

@@ -91,7 +91,7 @@ def what_of(test: InsulationTest) -> str:
 
 
 def _judge_ohmmeter(test: InsulationTest, subject: Subject, least: float, rule: str) -> InsulationResult:
-    last = curve_of(test.series).mohm[-1]
+    last = curve_of(test.series).last
     return InsulationResult(
         what=what_of(test),
         route="ohmmeter",
@@ -115,7 +115,7 @@ def _judge_series(test: InsulationTest, subject: Subject, least: float, rule: st
     findings = [
         *_before(test, subject),
         *curve_findings(curve, test.test_voltage_v, subject.criteria.insulation_good_mohm.value),
-        *_value_findings(one, r40, curve.mohm[-1], least, test, subject),
+        *_value_findings(one, r40, curve.last, least, test, subject),
     ]
     if pi is not None:
         old = (subject.plate.built_year or 9999) < 2000
@@ -126,7 +126,7 @@ def _judge_series(test: InsulationTest, subject: Subject, least: float, rule: st
         what=what_of(test),
         r_1min_mohm=one,
         r_1min_40c_mohm=r40,
-        r_spot_mohm=None if one is not None else curve.mohm[-1],
+        r_spot_mohm=None if one is not None else curve.last,
         correction_factor=k,
         minimum_mohm=least,
         minimum_rule=rule,

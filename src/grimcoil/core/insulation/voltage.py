@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from grimcoil.core.catalogue import Standing
 from grimcoil.core.findings import Finding, sound, watch
@@ -28,6 +29,7 @@ class Advice:
         return f"{self.low_v:g} V" if self.low_v == self.high_v else f"{self.low_v:g} to {self.high_v:g} V"
 
 
+@lru_cache(maxsize=256)
 def advice(rated_voltage_v: float) -> tuple[Advice, ...]:
     """What each school would set for a rated line voltage above 0 V.
 

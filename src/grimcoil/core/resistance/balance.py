@@ -60,10 +60,14 @@ def balance(values: Sequence[float], intervals: Sequence[Interval], measure: str
     largest is lowered to the greatest lower end and the smallest raised to the least upper end; where all
     intervals overlap it is 0.
     """
-    floored = [(max(low, 0.0), max(high, 0.0)) for low, high in intervals]
-    top, bottom = max(low for low, _ in floored), min(high for _, high in floored)
-    lowest = 0.0 if top <= bottom else _LOWEST[measure](floored, top, bottom)
-    return Balance(MEASURES[measure](values), lowest, _HIGHEST[measure](floored))
+    floored = [(low if low > 0 else 0.0, high if high > 0 else 0.0) for low, high in intervals]
+    return Balance(MEASURES[measure](values), lowest(floored, measure), _HIGHEST[measure](floored))
+
+
+def lowest(intervals: Sequence[Interval], measure: str) -> float:
+    """The least the measure can be over intervals not below zero."""
+    top, bottom = max(intervals)[0], min([high for _, high in intervals])
+    return 0.0 if top <= bottom else _LOWEST[measure](intervals, top, bottom)
 
 
 def _highest_unbalance(intervals: Sequence[Interval]) -> float:
@@ -79,12 +83,12 @@ def _highest_unbalance(intervals: Sequence[Interval]) -> float:
 def _lowest_unbalance(intervals: Sequence[Interval], top: float, bottom: float) -> float:
     """The free readings move the mean as near the middle of top and bottom as they can."""
     count = len(intervals)
-    at_top = max(range(count), key=lambda i: intervals[i][0])
-    at_bottom = min(range(count), key=lambda i: intervals[i][1])
-    free = [intervals[i] for i in range(count) if i not in (at_top, at_bottom)]
+    free = list(intervals)
+    free.remove(next(one for one in intervals if one[0] == top))
+    free.remove(next(one for one in free if one[1] == bottom))
     pinned = top + bottom
-    least = pinned + sum(max(low, bottom) for low, _ in free)
-    most = pinned + sum(min(high, top) for _, high in free)
+    least = pinned + sum([max(low, bottom) for low, _ in free])
+    most = pinned + sum([min(high, top) for _, high in free])
     total = min(max(count * pinned / 2, least), most)
     return 100 * max(count * top / total - 1, 1 - count * bottom / total)
 
@@ -122,13 +126,25 @@ def resolution_needed_ohm(values: Sequence[float], limit: float, measure: str = 
 
 
 def resolution_to_show_ohm(values: Sequence[float], limit: float, measure: str = "unbalance") -> float:
-    """Resolution that would prove these readings beyond the limit; 0 where none would. (computed, by bisection)"""
-    below, above = 0.0, max(values)
-    for _ in range(60):
-        middle = (below + above) / 2
-        box = [(value - middle, value + middle) for value in values]
-        if balance(values, box, measure).lowest > limit:
-            below = middle
+    """Resolution that would prove these readings beyond the limit; 0 where they don't exceed it.
+
+    (computed: the half-width at which the least comes down to the limit, by Illinois' rule)
+    """
+
+    def excess(half: float) -> float:
+        return lowest([(value - half, value + half) for value in values], measure) - limit
+
+    below, above = 0.0, (max(values) - min(values)) / 2
+    at_below, at_above = excess(below), -limit
+    if at_below <= 0:
+        return 0.0
+    for _ in range(30):
+        middle = above - at_above * (above - below) / (at_above - at_below)
+        at_middle = excess(middle)
+        if abs(at_middle) < 1e-9 * limit:
+            return 2 * middle
+        if at_middle > 0:
+            below, at_below, at_above = middle, at_middle, at_above / 2
         else:
-            above = middle
+            above, at_above, at_below = middle, at_middle, at_below / 2
     return 2 * below

@@ -127,23 +127,23 @@ def _span(reading: Reading, ohm: float, test: ResistanceTest) -> Interval:
 
 
 def _judge_set(one: PairSet, read: _Read, test: ResistanceTest, winding: Winding, limits: Criteria) -> ResistanceResult:
-    names = [pair for pair in one.pairs if pair in read.ohms]
     lacking = [pair for pair in one.pairs if pair not in read.ohms]
-    ohms = {pair: read.ohms[pair] for pair in names}
+    ohms = {pair: read.ohms[pair] for pair in one.pairs if pair in read.ohms}
     reference_c = limits.reference_temperature_c.value
+    corrected = _corrected(ohms, read, test, winding, reference_c)
+    if not lacking and len(ohms) >= 2 and None not in ohms.values():
+        return _closed(ohms, corrected, one, read, winding, limits)
     base = ResistanceResult(
         pairs=one.pairs,
         ohms=ohms,
-        at_reference_ohm=_corrected(ohms, read, test, winding, reference_c),
+        at_reference_ohm=corrected,
         reference_temperature_c=reference_c,
         criteria=limits.name,
     )
-    if lacking or len(names) < 2:
-        wanted = lacking or [f"more pairs than {', '.join(names) or 'none'}"]
+    if lacking or len(ohms) < 2:
+        wanted = lacking or [f"more pairs than {', '.join(ohms) or 'none'}"]
         return replace(base, findings=(words.missing_finding(wanted), *_opens_alone(ohms, one)))
-    if None in ohms.values():
-        return _with_open(base, one, winding, test, limits)
-    return _closed(base, one, read, winding, limits)
+    return _with_open(base, one, winding, test, limits)
 
 
 def _opens_alone(ohms: Mapping[str, float | None], one: PairSet) -> list[Finding]:
@@ -197,40 +197,50 @@ def _with_open(
     )
 
 
-def _closed(base: ResistanceResult, one: PairSet, read: _Read, winding: Winding, limits: Criteria) -> ResistanceResult:
-    values = [ohm for ohm in base.ohms.values() if ohm is not None]
+def _closed(
+    ohms: Mapping[str, float | None],
+    corrected: Mapping[str, float],
+    one: PairSet,
+    read: _Read,
+    winding: Winding,
+    limits: Criteria,
+) -> ResistanceResult:
+    values = [ohm for ohm in ohms.values() if ohm is not None]
     spans = [read.spans[pair] for pair in one.pairs]
     measure = limits.balance_measure
     judged = balance(values, spans, measure)
     mean = max(sum(values) / len(values), 1e-12)
-    width = max(high - value for (_, high), value in zip(spans, values, strict=True))
-    tolerance = max(0.02, 2 * width / mean)
+    width = max([high - value for (_, high), value in zip(spans, values, strict=True)])
     even = judged.shown <= limits.balance_sound.value
-    contradict = one.star and min(wye_phases(*values)) < -sum(high - low for low, high in spans) / 2
+    wye: tuple[float, ...] = wye_phases(*values) if one.star else ()
+    contradict = one.star and min(wye) < -sum([high - low for low, high in spans]) / 2
     needed = _needed(values, judged, limits)
-    findings = [words.balance_finding(judged, limits, needed)]
+    findings = [words.balance_finding(judged, limits, needed or 0.0)]
     if contradict:
         named = [Pattern("unclassified")]
         findings.append(words.CONTRADICTORY)
     else:
-        named = _named(values, even, winding, min(tolerance, 0.5), one)
+        named = _named(values, even, winding, min(max(0.02, 2 * width / mean), 0.5), one)
         findings += words.pattern_findings(named)
-    findings += _drift(base, winding, limits, even)
-    terminals = [pair.split("-")[0] for pair in one.pairs]
+    reference_c = limits.reference_temperature_c.value
+    findings += _drift(corrected, one, winding, limits, even)
     exact = one.star and all(read.readings[pair].amount.is_exact for pair in one.pairs)
-    wye, delta = (wye_phases(*values), delta_phases(*values)) if exact else ((), ())
-    return replace(
-        base,
+    return ResistanceResult(
+        pairs=one.pairs,
         unbalance=judged if measure == "unbalance" else balance(values, spans),
         judged=judged,
         spread_percent=spread_percent(values),
         difference_ohm=difference(values),
-        phase_wye_ohm=dict(zip(terminals, wye, strict=False)),
-        phase_delta_ohm={} if contradict else dict(zip(one.pairs, delta, strict=False)),
+        ohms=ohms,
+        at_reference_ohm=corrected,
+        reference_temperature_c=reference_c,
+        phase_wye_ohm=dict(zip([pair.split("-")[0] for pair in one.pairs], wye, strict=True)) if exact else {},
+        phase_delta_ohm=dict(zip(one.pairs, delta_phases(*values), strict=True)) if exact and not contradict else {},
         patterns=tuple(named),
         resolution_needed_ohm=needed,
-        findings=tuple(findings),
+        criteria=limits.name,
         working=words.working(values, measure),
+        findings=tuple(findings),
     )
 
 
@@ -242,23 +252,26 @@ def _named(values: Sequence[float], even: bool, winding: Winding, tolerance: flo
     return patterns(values, even, winding.internal_connection, tolerance, one.pairs)
 
 
-def _needed(values: Sequence[float], judged: Balance, limits: Criteria) -> float:
-    """Resolution that would settle it: within the limit if it shows so, else beyond it."""
+def _needed(values: Sequence[float], judged: Balance, limits: Criteria) -> float | None:
+    """Resolution that would settle what is unproven: within the limit if it shows so, else beyond it."""
     limit, measure = limits.balance_sound.value, limits.balance_measure
+    if judged.highest <= limit or judged.lowest > limit:
+        return None
     if judged.shown <= limit:
         return resolution_needed_ohm(values, limit, measure)
-    if judged.lowest > limit:
-        return 0.0
     return resolution_to_show_ohm(values, limit, measure)
 
 
-def _drift(base: ResistanceResult, winding: Winding, limits: Criteria, even: bool) -> list[Finding]:
-    shared = [pair for pair in base.pairs if pair in winding.baseline_ohm and pair in base.at_reference_ohm]
+def _drift(
+    corrected: Mapping[str, float], one: PairSet, winding: Winding, limits: Criteria, even: bool
+) -> list[Finding]:
+    shared = [pair for pair in one.pairs if pair in winding.baseline_ohm and pair in corrected]
     earlier = sum(winding.baseline_ohm[pair] for pair in shared)
     if not shared or earlier <= 0:
         return []
-    ratio = sum(base.at_reference_ohm[pair] for pair in shared) / earlier
-    finding = words.drift_finding(ratio, base.reference_temperature_c, limits.resistance_drift.value, even)
+    ratio = sum(corrected[pair] for pair in shared) / earlier
+    reference_c = limits.reference_temperature_c.value
+    finding = words.drift_finding(ratio, reference_c, limits.resistance_drift.value, even)
     return [] if finding is None else [finding]
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from statistics import mean
+from statistics import fmean
 
 from grimcoil.core.resistance.phases import delta_phases, wye_phases
 
@@ -93,7 +93,7 @@ def _open_coil(ohms: Sequence[float], tolerance: float, pairs: Sequence[str]) ->
     """One reading twice the two equal others: the coil across the high pair of a delta is open."""
     high = max(range(3), key=lambda i: ohms[i])
     others = [ohms[i] for i in range(3) if i != high]
-    level = mean(others)
+    level = fmean(others)
     if abs(others[0] - others[1]) <= tolerance * level and abs(ohms[high] - 2 * level) <= 2 * tolerance * level:
         return Pattern("open-coil-delta", pairs[high], "delta")
     return None
@@ -106,7 +106,7 @@ def _one_off(values: Sequence[float], names: Sequence[str], connection: str | No
     middle = sorted(values)[len(values) // 2]
     for odd in sorted(range(len(values)), key=lambda i: -abs(values[i] - middle)):
         others = [value for i, value in enumerate(values) if i != odd]
-        level = mean(others)
+        level = fmean(others)
         if level <= 0 or max(others) - min(others) > tolerance * level:
             continue
         deviation = 100 * (values[odd] / level - 1)

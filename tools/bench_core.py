@@ -1,0 +1,164 @@
+"""The core without pages: jobs a second through `assess --lines`, against vectorised arithmetic; fits; coverage."""
+
+from __future__ import annotations
+
+import json
+import random
+import time
+from collections.abc import Callable
+from datetime import date, timedelta
+from pathlib import Path
+from statistics import median
+from typing import Any
+
+import numpy as np
+from pydantic_core import to_json
+
+from grimcoil.core.amount import Amount
+from grimcoil.core.assessment import assess
+from grimcoil.core.insulation.absorption import fit_absorption
+from grimcoil.core.trend.fit import TrendPoint, fit_trend, usable
+from grimcoil.core.trend.judge import judge_trend
+from grimcoil.exchange.assessments import to_document
+from grimcoil.exchange.jobs import read_job
+
+EXAMPLE = Path(__file__).parents[1] / "docs/formats/example-job.json"
+JOBS = 10_000
+START = date(2015, 1, 1)
+
+
+def varied(dice: random.Random) -> dict[str, Any]:
+    """The example job with readings of its own."""
+    job: dict[str, Any] = json.loads(EXAMPLE.read_text("utf-8"))
+    job["conditions"]["winding_temperature_c"] = round(dice.uniform(12, 40), 1)
+    for test in job["tests"]:
+        if test["kind"] == "winding_resistance":
+            test["readings"] = {pair: f"{dice.gauss(0.83, 0.004):.2f}" for pair in test["readings"]}
+        elif test["kind"] == "insulation":
+            level = dice.uniform(20, 900)
+            for i, point in enumerate(test["series"]):
+                point["reading"] = f"{level * (1 + 0.35 * i):.0f}M"
+        elif test["kind"] == "supply_voltage":
+            test["line_to_line"] = {pair: f"{dice.gauss(478, 3):.0f}" for pair in test["line_to_line"]}
+        elif test["kind"] == "line_current":
+            test["readings"] = {line: f"{dice.gauss(18, 0.6):.1f}" for line in test["readings"]}
+    return job
+
+
+def assessing() -> None:
+    """Jobs a second on one core, where the time goes, and the core beside the same arithmetic vectorised."""
+    dice = random.Random(14)
+    lines = [json.dumps(varied(dice)).encode() for _ in range(JOBS)]
+    spent = dict.fromkeys(("parsing", "core", "writing"), 0.0)
+    for line in lines:
+        a = time.perf_counter()
+        record = read_job(line)
+        b = time.perf_counter()
+        whole = assess(record)
+        c = time.perf_counter()
+        to_json(to_document(whole))
+        d = time.perf_counter()
+        for name, part in zip(spent, (b - a, c - b, d - c), strict=True):
+            spent[name] += part
+    total = sum(spent.values())
+    shares = ", ".join(f"{name} {100 * part / total:.0f} %" for name, part in spent.items())
+    print(f"assess         {JOBS / total:6.0f} jobs/s on one core   ({JOBS} different jobs; {shares})   aim 2000")
+    reference = vectorised(JOBS)
+    print(
+        f"core           {1e6 * spent['core'] / JOBS:6.0f} µs a job; the bare arithmetic vectorised in numpy"
+        f" {1e6 * reference:.2f} µs   ratio {spent['core'] / JOBS / reference:.0f}   aim 5"
+    )
+
+
+def vectorised(count: int) -> float:
+    """Seconds a job for the arithmetic alone, all jobs at once: balance and its ends, corrections, ratios, supply."""
+    dice = np.random.default_rng(1)
+    ohms, volts, amps = (
+        dice.normal(0.83, 0.004, (count, 3)),
+        dice.normal(478, 3, (count, 3)),
+        dice.normal(18, 0.6, (count, 3)),
+    )
+    mohm, warm = dice.uniform(20, 900, (count, 3)), dice.uniform(12, 40, count)
+    start = time.perf_counter()
+    for values in (ohms, volts, amps):
+        mean = values.mean(axis=1, keepdims=True)
+        100 * np.abs(values - mean).max(axis=1) / mean[:, 0]
+        100 * (values.max(axis=1) - values.min(axis=1)) / values.min(axis=1)
+    low, high = ohms - 0.005, ohms + 0.005
+    up = 3 * high / (low.sum(axis=1, keepdims=True) - low + high) - 1
+    down = 1 - 3 * low / (high.sum(axis=1, keepdims=True) - high + low)
+    np.maximum(up, down).max(axis=1)
+    np.clip((low.max(axis=1) - high.min(axis=1)) / (low.max(axis=1) + high.min(axis=1)), 0, None)
+    ohms * (234.5 + 25) / (234.5 + warm[:, None])
+    wye = np.stack([ohms[:, 0] + ohms[:, 2] - ohms[:, 1], ohms[:, 0] + ohms[:, 1] - ohms[:, 2]], axis=1) / 2
+    wye.prod(axis=1)
+    mohm[:, 1] * np.exp(-1245 * (1 / (warm + 273) - 1 / 313))
+    mohm[:, 2] / mohm[:, 1], mohm[:, 1] / mohm[:, 0]
+    squares = volts**2
+    d = 6 * ((squares - squares.mean(axis=1, keepdims=True)) ** 2).sum(axis=1) / squares.sum(axis=1) ** 2
+    np.sqrt(d) / (1 + np.sqrt(1 - d))
+    np.interp(d, (0, 1, 2, 3, 4, 5), (1, 1, 0.95, 0.88, 0.82, 0.75))
+    return (time.perf_counter() - start) / count
+
+
+def history(count: int, dice: np.random.Generator, top: float | None, slope: float = -0.1) -> list[TrendPoint]:
+    """A straight fall with scatter, over-range above `top`."""
+    days = np.sort(dice.choice(np.arange(count * 150), count, replace=False))
+    logs = 2.7 + slope * days / 365.25 + dice.normal(0, 0.15, count)
+    return [
+        TrendPoint(START + timedelta(days=int(t)), Amount.above(top) if top and 10**y > top else Amount.exact(10**y))
+        for t, y in zip(days, logs, strict=True)
+    ]
+
+
+def milliseconds(work: Callable[[], object], rounds: int = 30) -> float:
+    """Median time of one call."""
+    times = []
+    for _ in range(rounds):
+        start = time.perf_counter()
+        work()
+        times.append(1000 * (time.perf_counter() - start))
+    return median(times)
+
+
+def fits() -> None:
+    """The censored line with its bands, and the absorption fit."""
+    points = history(40, np.random.default_rng(3), 350.0)
+    bounds = sum(not p.r40_mohm.is_exact for p in points)
+    print(
+        f"trend          {milliseconds(lambda: judge_trend(points, 5)):6.1f} ms for 40 points, {bounds} bounds   aim 50"
+    )
+    times = [15, 30, 45, 60, 120, 180, 240, 300, 420, 600]
+    values = [1 / (1 / 2097 + 0.03 * t**-0.684) for t in times]
+    print(f"absorption     {milliseconds(lambda: fit_absorption(times, values)):6.1f} ms for 10 points   aim 5")
+
+
+def coverage(draws: int = 1000) -> None:
+    """How often the line's 90 % band, a year ahead, holds the true line."""
+    for count, top in ((5, None), (8, None), (12, None), (5, 550.0), (8, 450.0), (12, 450.0)):
+        dice = np.random.default_rng(100 * count + bool(top))
+        hits = made = bounds = 0
+        while made < draws:
+            points = history(count, dice, top)
+            if usable(points) is not None:
+                continue
+            fit = fit_trend(points)
+            ahead = (fit.reference_date - START).days / 365.25 + 1
+            low, high = fit.band(np.array([1.0]))
+            hits += bool(low[0] <= 2.7 - 0.1 * ahead <= high[0])
+            bounds += fit.n_censored
+            made += 1
+        share = 100 * hits / draws
+        words = f"{100 * bounds / draws / count:.0f} % bounds"
+        print(f"band           {share:5.1f} % of {draws} hold the line, n = {count:2}, {words:11}   aim 85 to 95")
+
+
+def main() -> None:
+    """Everything, printed."""
+    assessing()
+    fits()
+    coverage()
+
+
+if __name__ == "__main__":
+    main()
