@@ -83,5 +83,5 @@ stop_database() {
   pid=$(cat "$folder/mariadb.pid" 2>/dev/null || true)
   [ -n "$pid" ] || return 0
   kill -TERM "$pid" 2>/dev/null || return 0
-  while [ -f "$folder/mariadb.pid" ] && [ $tries -lt 150 ]; do tries=$((tries + 1)); read -r -t 0.2 <> <(:) || true; done
+  while kill -0 "$pid" 2>/dev/null && [ $tries -lt 150 ]; do tries=$((tries + 1)); read -r -t 0.2 <> <(:) || true; done
 }

@@ -12,7 +12,7 @@ from grimcoil.core.catalogue import CATALOGUE
 from grimcoil.core.decision.rules import RULES
 from grimcoil.core.vocabulary import QUANTITIES
 from grimcoil.exchange.histories import COLUMNS
-from grimcoil.exchange.measured import TestModel
+from grimcoil.exchange.kinds import TestModel
 from grimcoil.settings import Settings
 
 ROOT = Path(__file__).parents[2]

@@ -11,7 +11,8 @@ from grimcoil.core.criteria import CRITERIA, Criteria
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.measured import JobRecord
 from grimcoil.core.subject import Subject
-from grimcoil.exchange.measured import Conditions, TestModel, to_core
+from grimcoil.exchange.kinds import Conditions, TestModel
+from grimcoil.exchange.measured import to_core
 from grimcoil.exchange.motors import (
     Instrument,
     Motor,
