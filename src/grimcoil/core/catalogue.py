@@ -69,6 +69,7 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
         "three resistances, and the ratios the lead scheme gives",
         "pattern-unclassified pairs-contradict sets-misfit",
     ),
+    (_TRADE, "a short of a few turns hides below the meter's digits", "few-turns-hidden"),
     (_CALC, "the same pair read twice", "reading-twice repeat-differs"),
     (_CALC, "pairs the lead scheme doesn't join inside", "path-between-coils"),
     (_TRADE, "a kilo-ohm across a power winding is as good as open", "kilohm-open"),

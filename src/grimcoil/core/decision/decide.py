@@ -6,7 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from grimcoil.core.decision.rules import ACTIONS, RULES, Rule
-from grimcoil.core.findings import Finding, Verdict, by_weight, worst
+from grimcoil.core.findings import Finding, Verdict, by_weight, unproven, worst
+
+FEW_TURNS = unproven(
+    "few-turns-hidden", "Balanced ohms don't exclude a short of a few turns in many; a surge test would show it."
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,6 +111,8 @@ def _decision(
     for finding in findings:
         speaks = finding.code in speaking or (finding.severity is Verdict.SOUND) == returning
         (favours if speaks else rest).append(finding)
+    if returning and any(finding.code == "balanced" for finding in findings):
+        rest.append(FEW_TURNS)
     return Decision(action, verdict, tuple(by_weight(favours)), tuple(by_weight(rest)), missing, why)
 
 

@@ -15,7 +15,6 @@ _MEASURE_NAME = {
     "spread": ("Spread", " %"),
     "difference": ("Difference", " Ω"),
 }
-_HIDDEN = "A short of a few turns can hide below this"
 
 
 def balance_finding(judged: Balance, limits: Criteria, needed_ohm: float) -> Finding:
@@ -24,7 +23,7 @@ def balance_finding(judged: Balance, limits: Criteria, needed_ohm: float) -> Fin
     at_most, act_above = limits.balance_sound.value, limits.balance_act.value
     if judged.highest <= at_most:
         figures = f"{name} {judged.shown:.2f}{unit}, at most {judged.highest:.2f}{unit}. Limit {at_most:g}{unit}."
-        return sound("balanced", f"Balanced within what this meter can show. {figures} {_HIDDEN}.")
+        return sound("balanced", f"Balanced within what this meter can show. {figures}")
     if judged.lowest > act_above or (judged.lowest > at_most and act_above == at_most):
         least = f"at least {judged.lowest:.2f}{unit}"
         return act(
