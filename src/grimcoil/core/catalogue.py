@@ -168,6 +168,12 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (_CALC, "C = I / (2 π f U)", "capacitor-fits capacitor-off"),
     (_STD, "IEC 60228 class 2, ASTM B258", "cable-fits cable-joint-high cable-odd"),
     (_TRADE, "a cable alone, far end open or joined", "cable-to-earth cable-between-cores cable-core-open cable-clear"),
+    # leads and connections
+    (_STD, "NEMA MG-1 part 2, IEC 60034-8 connections", "right"),
+    (_CALC, "node potentials of the joined coils against their design", "over-voltage under-voltage open-coil"),
+    (_CALC, "a coil's phasor against the others' axes", "reversed-coil"),
+    (_CALC, "two lines on one node", "line-short"),
+    (_CALC, "half-coil volts that each reading of the plate gives", "ambiguous-rating ratio-misfit"),
     # accessories, heat, shaft
     (
         _TRADE,

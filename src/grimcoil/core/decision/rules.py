@@ -88,6 +88,11 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule("correct-connection", _codes("connection-misfit"), why="the ohms fit another connection than before"),
     Rule(
+        "correct-connection",
+        _codes("line-short over-voltage under-voltage reversed-coil open-coil"),
+        why="the leads aren't joined for this supply",
+    ),
+    Rule(
         "test-more",
         _codes("unbalanced pairs-contradict path-between-coils"),
         why="what the ohms show isn't one clear fault: links out, contacts clean, read again",

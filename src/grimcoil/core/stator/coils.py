@@ -22,8 +22,8 @@ class Coil:
 
     @property
     def name(self) -> str:
-        """`1-4`: start, then finish."""
-        return f"{self.start}-{self.finish}"
+        """`1-4`: start, then finish; a finish that never comes out goes unnamed."""
+        return f"{self.start}-{self.finish}" if self.finish.isdigit() else self.start
 
 
 @dataclass(frozen=True, slots=True)
