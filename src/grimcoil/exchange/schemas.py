@@ -9,11 +9,13 @@ from pydantic import BaseModel
 from grimcoil.exchange.criteria import CriteriaFile
 from grimcoil.exchange.histories import History
 from grimcoil.exchange.jobs import Job
+from grimcoil.exchange.leads import Leads
 
 MODELS: dict[str, type[BaseModel]] = {
     "grimcoil-job-1": Job,
     "grimcoil-history-1": History,
     "grimcoil-criteria-1": CriteriaFile,
+    "grimcoil-leads-1": Leads,
 }
 
 

@@ -1,0 +1,126 @@
+"""Ohm readings against every layout of a scheme: which fit, with what misfit and scale."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from grimcoil.core.leads.layouts import expected, layouts, pair_index, part_of
+
+Array = NDArray[np.float64]
+CONTACT = 0.01
+OPEN_ABOVE_OHM = 1000.0
+WINDINGS_APART = 1.05
+MOST_EXACT = 1500
+
+
+class Path(StrEnum):
+    """What a reading between two leads shows."""
+
+    OPEN = "open"
+    CLOSED = "closed"
+    VALUE = "value"
+
+
+@dataclass(frozen=True, slots=True)
+class OhmReading:
+    """Between two leads (their numbers): open, a path of unknown ohms (beep), or a value with its half-width.
+
+    share: part of the value that contacts and gain explain beside it, 1 % unless the instrument says otherwise.
+    """
+
+    first: int
+    second: int
+    path: Path
+    ohm: float = 0.0
+    half_width: float = 0.0
+    share: float = CONTACT
+
+    @property
+    def width(self) -> float:
+        """What meter and contacts explain."""
+        return self.half_width + self.share * self.ohm
+
+
+@dataclass(frozen=True, slots=True)
+class Fits:
+    """Layouts of a scheme that fit: their numbers, the worst reading's misfit, and ohms of a half-coil by part."""
+
+    scheme: str
+    numbers: NDArray[np.intp]
+    misfit: Array
+    scale: Array
+
+    @property
+    def best(self) -> float:
+        """Least misfit; inf where nothing fits."""
+        return float(self.misfit.min()) if self.misfit.size else np.inf
+
+    def kept(self, mask: NDArray[np.bool_]) -> Fits:
+        """Those of the mask."""
+        return Fits(self.scheme, self.numbers[mask], self.misfit[mask], self.scale[mask])
+
+
+def fit_layouts(scheme: str, readings: Sequence[OhmReading], most: float = 1.0) -> Fits:
+    """Layouts whose worst misfit is at most `most`, each with its own free scale (two windings: two scales)."""
+    table = layouts(scheme)
+    count = table.shape[1]
+    columns = _columns(readings, count)
+    ohms = expected(scheme)
+    keep = np.ones(len(table), dtype=bool)
+    for reading, column in zip(readings, columns, strict=True):
+        keep &= np.isinf(ohms[:, column]) if reading.path is Path.OPEN else np.isfinite(ohms[:, column])
+    numbers = np.flatnonzero(keep)
+    values = [(r, c) for r, c in zip(readings, columns, strict=True) if r.path is Path.VALUE]
+    if not values or not numbers.size:
+        return Fits(scheme, numbers, np.zeros(numbers.size), np.full((numbers.size, 2), np.nan))
+    e = ohms[numbers][:, np.array([c for _, c in values])]
+    a = np.array([r.ohm for r, _ in values]) / e
+    b = np.array([r.width for r, _ in values]) / e
+    parts = part_of(scheme)[table[numbers][:, np.array([r.first for r, _ in values])]]
+    misfit, scale = _misfit(a, b, parts, most)
+    fits = Fits(scheme, numbers, misfit, scale)
+    return fits.kept(misfit <= most)
+
+
+def _columns(readings: Sequence[OhmReading], count: int) -> list[int]:
+    first, second = pair_index(count)
+    number = {(int(i), int(j)): n for n, (i, j) in enumerate(zip(first, second, strict=True))}
+    return [number[min(r.first, r.second), max(r.first, r.second)] for r in readings]
+
+
+def _misfit(a: Array, b: Array, parts: NDArray[np.int8], most: float) -> tuple[Array, Array]:
+    """Least worst misfit over the free scales. a: ohms by expected, b: their widths likewise, (layouts, readings)."""
+    worst = np.zeros(len(a))
+    scale = np.full((len(a), 2), np.nan)
+    for part in (0, 1):
+        mine = parts == part
+        if not mine.any():
+            continue
+        low = np.where(mine, a - most * b, -np.inf).max(axis=1)
+        high = np.where(mine, a + most * b, np.inf).min(axis=1)
+        possible = low <= high
+        exact = np.full(len(a), np.inf)
+        rows = np.flatnonzero(possible if most < np.inf else np.ones(len(a), dtype=bool))
+        for chunk in np.array_split(rows, max(1, len(rows) // MOST_EXACT + 1)):
+            exact[chunk] = _exact(a[chunk], b[chunk], mine[chunk])
+        worst = np.maximum(worst, exact)
+        middle = (np.where(mine, a, -np.inf).max(axis=1) + np.where(mine, a, np.inf).min(axis=1)) / 2
+        scale[:, part] = np.where(mine.any(axis=1), middle, np.nan)
+    apart = np.maximum(scale[:, 0], scale[:, 1]) / np.minimum(scale[:, 0], scale[:, 1])
+    worst = np.where(apart < WINDINGS_APART, np.maximum(worst, 1.5 + most), worst)
+    return worst, scale
+
+
+def _exact(a: Array, b: Array, mine: NDArray[np.bool_]) -> Array:
+    """Max over two readings of (a_i - a_j) / (b_i + b_j): the misfit no scale can go below."""
+    out = np.zeros(len(a))
+    for j in range(a.shape[1]):
+        both = mine & mine[:, j : j + 1]
+        room = np.maximum(b + b[:, j : j + 1], 1e-12)
+        out = np.maximum(out, np.where(both, (a - a[:, j : j + 1]) / room, 0.0).max(axis=1))
+    return out
