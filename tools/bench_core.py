@@ -17,10 +17,14 @@ from pydantic_core import to_json
 from grimcoil.core.amount import Amount
 from grimcoil.core.assessment import assess
 from grimcoil.core.insulation.absorption import fit_absorption
+from grimcoil.core.leads.identify import Puzzle, identify
+from grimcoil.core.leads.next_reading import NextTest
+from grimcoil.core.leads.ohms import Path as Shown
 from grimcoil.core.trend.fit import TrendPoint, fit_trend, usable
 from grimcoil.core.trend.judge import judge_trend
 from grimcoil.exchange.assessments import to_document
 from grimcoil.exchange.jobs import read_job
+from tests.core.leads.simulated import Motor, solve
 
 EXAMPLE = Path(__file__).parents[1] / "docs/formats/example-job.json"
 JOBS = 10_000
@@ -153,10 +157,39 @@ def coverage(draws: int = 1000) -> None:
         print(f"band           {share:5.1f} % of {draws} hold the line, n = {count:2}, {words:11}   aim 85 to 95")
 
 
+UNMARKED = (("six-lead", 9, 15), ("nine-lead-wye", 20, 36), ("nine-lead-delta", 20, 36), ("twelve-lead", 34, 66))
+
+
+def leads(rounds: int = 40) -> None:
+    """Unmarked leads: readings needed, and the time of an answer and of a proposal."""
+    for scheme, most, pairs in UNMARKED:
+        solved = [(motor, *solve(motor)) for motor in (Motor(scheme, seed) for seed in range(rounds))]
+        right = sum(motor.is_among(found.candidates) for motor, found, _, _ in solved)
+        ohms = [len(readings) for _, _, readings, _ in solved]
+        tests = sum(len(made) for _, _, _, made in solved) / rounds
+        print(
+            f"leads          {sum(ohms) / rounds:5.1f} of {pairs} pairs (most {max(ohms)}), {tests:.1f} coupling tests,"
+            f" {right} of {rounds} right: {scheme}   aim {most}"
+        )
+    motor = Motor("twelve-lead", 1)
+    ohms_read = motor.all_ohms()
+    coils = [(r.first, r.second) for r in ohms_read if r.path is Shown.VALUE]
+    ten = [NextTest("excite", source=coils[0], across=q) for q in coils[1:]]
+    ten += [NextTest("kick", source=p, across=coils[0]) for p in coils[1:]]
+    made = tuple(motor.couple(test) for test in ten)
+    whole = Puzzle(motor.leads, tuple(ohms_read), made)
+    spent = milliseconds(lambda: identify(whole))
+    print(f"identify       {spent:6.1f} ms, twelve leads, {len(ohms_read)} ohms, {len(made)} coupling tests   aim 150")
+    start = Puzzle(motor.leads, tuple(ohms_read[:3]))
+    spent = milliseconds(lambda: identify(start))
+    print(f"next reading   {spent:6.1f} ms, twelve leads after 3 readings, with the answer   aim 100")
+
+
 def main() -> None:
     """Everything, printed."""
     assessing()
     fits()
+    leads()
     coverage()
 
 

@@ -71,17 +71,22 @@ def identify(puzzle: Puzzle) -> Identification:
     left = [_left(fit_layouts(scheme, puzzle.ohms), puzzle.coupling) for scheme in schemes_with(count)]
     alive = [one for one in left if one.fits.numbers.size]
     if alive:
-        candidates = sorted((_candidate(one, puzzle.leads) for one in alive), key=lambda c: (c.misfit, c.ways))
+        candidates = [_candidate(one, puzzle.leads) for one in alive]
+        unjudged = bool(puzzle.coupling)  # two-speed schemes have no fixed axes to hold coupling against
+        candidates.sort(key=lambda c: (unjudged and not has_axes(c.scheme), c.misfit, c.ways))
         return Identification(tuple(candidates), tuple(told), _next(alive, puzzle))
     told += _named(puzzle)
-    faulty = explain(count, puzzle.ohms) if puzzle.ohms and not any(c.code == "all-zero" for c in told) else []
+    sound = any(fit_layouts(scheme, puzzle.ohms).numbers.size for scheme in schemes_with(count))
+    faulty = [] if sound or any(c.code == "all-zero" for c in told) else explain(count, puzzle.ohms)
     return Identification(tuple(_faulty(fault, puzzle.leads) for fault in faulty), tuple(told), None)
 
 
 def _left(fits: Fits, tests: Sequence[Coupling]) -> _Left:
-    if not tests or not fits.numbers.size or not has_axes(fits.scheme):
+    if not tests or not fits.numbers.size:
         return _Left(fits, None)
     fits = fits.kept(_possible(fits, tests))
+    if not has_axes(fits.scheme):
+        return _Left(fits, None)
     table, fine = layouts(fits.scheme), finer(fits.scheme)
     if fits.numbers.size * len(fine) > MOST_MARKED or not fits.numbers.size:
         return _Left(fits, None)

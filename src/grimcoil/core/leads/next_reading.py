@@ -76,7 +76,7 @@ def _outcomes(fit: Fits, left: NDArray[np.intp]) -> Iterable[tuple[int, Array]]:
 
 
 def _scale(fit: Fits) -> float | None:
-    known = fit.scale[~np.isnan(fit.scale)]
+    known = fit.scale[fit.scale > 0]
     return float(np.median(known)) if known.size else None
 
 

@@ -109,10 +109,11 @@ def _misfit(a: Array, b: Array, parts: NDArray[np.int8], most: float) -> tuple[A
         for chunk in np.array_split(rows, max(1, len(rows) // MOST_EXACT + 1)):
             exact[chunk] = _exact(a[chunk], b[chunk], mine[chunk])
         worst = np.maximum(worst, exact)
-        middle = (np.where(mine, a, -np.inf).max(axis=1) + np.where(mine, a, np.inf).min(axis=1)) / 2
-        scale[:, part] = np.where(mine.any(axis=1), middle, np.nan)
-    apart = np.maximum(scale[:, 0], scale[:, 1]) / np.minimum(scale[:, 0], scale[:, 1])
-    worst = np.where(apart < WINDINGS_APART, np.maximum(worst, 1.5 + most), worst)
+        some = mine.any(axis=1)
+        ends = np.where(mine[some], a[some], -np.inf).max(axis=1), np.where(mine[some], a[some], np.inf).min(axis=1)
+        scale[some, part] = (ends[0] + ends[1]) / 2
+    alike = np.maximum(scale[:, 0], scale[:, 1]) < WINDINGS_APART * np.minimum(scale[:, 0], scale[:, 1])
+    worst = np.where(alike, np.maximum(worst, 1.5 + most), worst)
     return worst, scale
 
 
