@@ -101,6 +101,14 @@ SH_440 = {
 }
 
 
+# Twelve unmarked leads, part of the way; a nine-lead motor joined for 230 V on 460 V.
+LEADS = "/leads?n=12&m=ohms~A-D~0.84&m=ohms~A-B~OL&m=ohms~H-L~0.85&m=ohms~E-G~0.84&m=ohms~B-C~OL&m=ohms~I-K~0.84"
+CONNECTION = (
+    "/connection?scheme=nine-lead-wye&rated=230Y%2F460Y&supply=460&found-1=L1&found-7=L1&found-2=L2&found-8=L2"
+    "&found-3=L3&found-9=L3&found-4=a&found-5=a&found-6=a"
+)
+
+
 def main(only: str = "") -> None:
     """Take them all, or those whose name holds `only`."""
     clock = Clock(datetime(2026, 11, 24, 8, 12, tzinfo=UTC))
@@ -140,6 +148,10 @@ def main(only: str = "") -> None:
         shoot("motor", "/motors/DD-207")
         shoot("motor-rewound", "/motors/LK-320")
         shoot("today", "/")
+        shoot("leads", LEADS)
+        shoot("leads-phone", LEADS, PHONE)
+        shoot("connection", CONNECTION)
+        shoot("connection-phone", CONNECTION, PHONE)
         shoot("new-motor", "/motors/new")
         shoot("prove-dead", lambda p: walked(p, clock, "SH-447", "prove_dead.L2-E"))
         shoot("insulation", lambda p: walked(p, clock, "SH-440", "discharge.off", SH_440))

@@ -18,3 +18,4 @@ class Settings(BaseSettings):
     pool_size: int = Field(default=10, ge=1, le=200)
     allowed_hosts: list[str] = ["127.0.0.1", "localhost"]
     demo: bool = False
+    phase_colours: list[str] = ["brown", "orange", "yellow"]

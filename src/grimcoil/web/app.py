@@ -13,7 +13,7 @@ from grimcoil.core.version import VERSION
 from grimcoil.settings import Settings
 from grimcoil.store.engine import make_engine, make_store
 from grimcoil.web import errors
-from grimcoil.web.routers import health, jobs, motors, theme, today
+from grimcoil.web.routers import connection, health, jobs, leads, motors, theme, today
 from grimcoil.web.security import Guard
 from grimcoil.web.state import AppState, Clock, utc_now
 from grimcoil.web.templating import environment
@@ -28,7 +28,15 @@ def create_app(settings: Settings | None = None, clock: Clock = utc_now) -> Fast
     app = FastAPI(title="Grim Coil", version=VERSION, docs_url=None, redoc_url=None, openapi_url=None)
     app.state.grimcoil = AppState(engine, make_store(engine), Jinja2Templates(env=environment()), settings, clock)
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
-    for router in (today.router, motors.router, jobs.router, theme.router, health.router):
+    for router in (
+        today.router,
+        motors.router,
+        jobs.router,
+        leads.router,
+        connection.router,
+        theme.router,
+        health.router,
+    ):
         app.include_router(router)
     errors.install(app)
     app.add_middleware(Guard)

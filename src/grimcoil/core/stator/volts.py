@@ -58,6 +58,28 @@ def coil_volts(
 
     Lines are ideal sources, every coil the same impedance (computed). Raises Refusal for a lead that isn't there.
     """
+    node, at = _nodes(scheme, lines, joined)
+    shorted = tuple(
+        (i + 1, j + 1) for i in range(len(at)) for j in range(i + 1, len(at)) if at[i] is not None and at[i] == at[j]
+    )
+    if shorted:
+        return CoilVolts((0j,) * len(scheme.coils), (True,) * len(scheme.coils), shorted)
+    volts = tuple(a - b for a, b in _ends(scheme, node, at, potentials))
+    top = max((abs(p) for p in potentials), default=1.0)
+    return CoilVolts(volts, tuple(abs(v) < 1e-6 * top for v in volts))
+
+
+def coil_potentials(
+    scheme: Scheme, lines: Sequence[Group], joined: Sequence[Group], potentials: Sequence[complex]
+) -> list[tuple[complex, complex]] | None:
+    """Potentials of each coil's start and finish; None where two lines lie on one another. Raises as `coil_volts`."""
+    node, at = _nodes(scheme, lines, joined)
+    known = [n for n in at if n is not None]
+    return None if len(set(known)) < len(known) else _ends(scheme, node, at, potentials)
+
+
+def _nodes(scheme: Scheme, lines: Sequence[Group], joined: Sequence[Group]) -> tuple[dict[str, int], list[int | None]]:
+    """Node of every coil end, and of each line that is on some lead."""
     known = set(scheme.labels)
     for group in (*lines, *joined):
         for label in group:
@@ -65,18 +87,16 @@ def coil_volts(
                 raise Refusal("leads", label, f"a lead of this scheme: {', '.join(scheme.labels)}", scheme.labels[0])
     names, joints = _wiring(scheme, lines, joined)
     node = merged(names, joints)
-    at = [node.get(f"line {i}") for i in range(len(lines))]
-    shorted = tuple(
-        (i + 1, j + 1) for i in range(len(at)) for j in range(i + 1, len(at)) if at[i] is not None and at[i] == at[j]
-    )
-    if shorted:
-        return CoilVolts((0j,) * len(scheme.coils), (True,) * len(scheme.coils), shorted)
+    return node, [node.get(f"line {i}") for i in range(len(lines))]
+
+
+def _ends(
+    scheme: Scheme, node: dict[str, int], at: Sequence[int | None], potentials: Sequence[complex]
+) -> list[tuple[complex, complex]]:
     branches = [(node[coil.start], node[coil.finish]) for coil in scheme.coils]
     fixed = {n: potentials[i] for i, n in enumerate(at) if n is not None}
     phi = _potentials(len(set(node.values())), branches, fixed)
-    volts = tuple(complex(phi[a] - phi[b]) for a, b in branches)
-    top = max((abs(p) for p in potentials), default=1.0)
-    return CoilVolts(volts, tuple(abs(v) < 1e-6 * top for v in volts))
+    return [(complex(phi[a]), complex(phi[b])) for a, b in branches]
 
 
 def _wiring(scheme: Scheme, lines: Sequence[Group], joined: Sequence[Group]) -> tuple[list[str], list[Sequence[str]]]:

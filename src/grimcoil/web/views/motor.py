@@ -12,7 +12,14 @@ from grimcoil.service.motor_states import least_mohm, trend_document
 from grimcoil.service.motors import MotorView
 from grimcoil.service.subjects import subject_of
 
-EVENT_WORDS = {"built": "Built", "moved": "Moved", "rewound": "Rewound", "dried": "Dried", "cleaned": "Cleaned"}
+EVENT_WORDS = {
+    "built": "Built",
+    "moved": "Moved",
+    "rewound": "Rewound",
+    "dried": "Dried",
+    "cleaned": "Cleaned",
+    "marked": "Leads marked",
+}
 
 
 def motor_life(view: MotorView, today: date) -> tuple[str, str]:

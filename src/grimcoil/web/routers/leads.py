@@ -1,0 +1,72 @@
+"""Leads: which unmarked lead is which."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Query, Request
+from starlette.responses import RedirectResponse, Response
+
+from grimcoil.core.errors import Refusal
+from grimcoil.service import leads as verbs
+from grimcoil.web.state import State
+from grimcoil.web.urls import Urls
+from grimcoil.web.views.leads import FEWEST, KINDS, MOST, leads_address, leads_view, refused_view, token_of
+
+router = APIRouter()
+MOST_TOKENS = 120
+
+
+@router.get(Urls.leads)
+def leads(
+    request: Request,
+    state: State,
+    n: Annotated[int, Query(ge=FEWEST, le=MOST)] = 6,
+    m: Annotated[list[Annotated[str, Query(max_length=100)]], Query(max_length=MOST_TOKENS)] = [],  # noqa: B006
+    add: Annotated[str, Query(max_length=10)] = "",
+) -> Response:
+    """The page for what its address says; with `add` it takes the reading in `text` and goes to the next state."""
+    given = {name: request.query_params.get(name, "")[:60] for name in ("k", "a", "b", "c", "d", "j", "i", "text", "v")}
+    given = {name: value for name, value in given.items() if value}
+    quick = request.query_params.get("quick", "")[:10]
+    if quick:
+        given["text"] = quick
+    view = leads_view(n, m, given)
+    status = 200
+    if add and view.ask is not None:
+        try:
+            token = token_of(view.ask, given.get("text", ""), given.get("v", view.source_v))
+        except Refusal as refusal:
+            view, status = refused_view(view, refusal), 422
+        else:
+            address = leads_address(n, [*m, token])
+            if request.headers.get("hx-request") != "true":
+                return RedirectResponse(address, 303)
+            view = leads_view(n, [*m, token], {})
+    context = {
+        "place": "leads",
+        "follow": [],
+        "v": view,
+        "kinds": KINDS,
+        "saved": "",
+        "tag": request.query_params.get("tag", ""),
+    }
+    answer = state.templates.TemplateResponse(request, "leads/page.html", context, status_code=status)
+    if status == 200:
+        answer.headers["HX-Push-Url"] = view.address()
+    return answer
+
+
+@router.post(Urls.leads)
+def save(
+    state: State,
+    n: Annotated[int, Form(ge=FEWEST, le=MOST)],
+    tag: Annotated[str, Form(max_length=40)],
+    scheme: Annotated[str, Form(max_length=40)],
+    m: Annotated[list[Annotated[str, Form(max_length=100)]], Form(max_length=MOST_TOKENS)] = [],  # noqa: B006
+) -> Response:
+    """Keep what was found with a motor: its lead scheme and the marking of each lead."""
+    view = leads_view(n, m, {})
+    marked = verbs.Marked(scheme, tuple(view.labels.items()))
+    verbs.keep_markings(state.store, tag.strip(), marked, state.clock())
+    return RedirectResponse(Urls.motor(tag.strip()), 303)
