@@ -127,6 +127,9 @@ async def pages() -> None:
     await measure(app, "Motor", same("/motors/DD-207"), nothing)
     await measure(app, "Job step", same(f"/jobs/{job}"), nothing)
     await measure(app, "Reading post", posts(), remove)
+    twelve = "/leads?n=12&m=ohms~A-D~0.84&m=ohms~A-B~OL&m=ohms~H-L~0.85&m=ohms~E-G~0.84"
+    await measure(app, "Leads", same(twelve), nothing)
+    await measure(app, "Connection", same("/connection"), nothing)
     with store.begin() as session:
         session.query(EntryRow).filter_by(job_id=job).delete()
         session.query(Job).filter_by(id=job).delete()

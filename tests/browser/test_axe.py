@@ -18,6 +18,10 @@ VIEWS = (
     "JOB",
     "HELD",
     "SHEET",
+    "/leads?n=12&m=ohms~A-D~0.84&m=ohms~A-B~OL&m=ohms~H-L~0.85",
+    "/leads?n=6&m=ohms~A-D~1.91&m=ohms~B-E~1.90&m=ohms~C-F~1.91&m=kick~A-D~B-E~up&m=kick~A-D~C-F~up",
+    "/connection",
+    "/connection?scheme=six-lead&rated=400D%2F690Y&supply=400",
     "/none",
 )
 
@@ -55,7 +59,7 @@ def test_keys_and_links_are_44_px_high(browser, browser_context_args, width):
     context = browser.new_context(**(browser_context_args | size))
     page = context.new_page()
     small = []
-    for view in ("JOB", "HELD", "/motors", "/motors/new"):
+    for view in ("JOB", "HELD", "/motors", "/motors/new", "/leads", "/connection"):
         page.goto(resolve(page, view))
         small += page.evaluate(
             """[...document.querySelectorAll('button, .bar a, .r, .spine a, .key, select,'

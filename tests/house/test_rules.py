@@ -44,7 +44,19 @@ def test_only_drawings_and_marks_are_printed_unescaped():
     unescaped = {
         match for path in TEMPLATES for match in re.findall(r"\{\{\s*([^}]*?)\|safe", path.read_text(encoding="utf-8"))
     }
-    drawn = {"marks", "scale", "m.spark", "wide", "small", "life[0]", "life[1]"}
+    drawn = {
+        "marks",
+        "scale",
+        "m.spark",
+        "wide",
+        "small",
+        "life[0]",
+        "life[1]",
+        "v.wide",
+        "v.small",
+        "v.box",
+        "v.coils",
+    }
     assert unescaped <= drawn | {"v.drawing.wide", "v.drawing.phone_box", "v.drawing.phone_circuit"}
 
 
@@ -122,7 +134,7 @@ def test_every_kind_key_and_command_of_the_open_formats_has_its_line():
     page = (ROOT / "docs/formats/README.md").read_text(encoding="utf-8")
     for kind in KINDS:
         assert f"| `{kind.name}` |" in page
-    for command in ("assess", "trend", "criteria", "schemas"):
+    for command in ("assess", "trend", "identify", "connect", "criteria", "schemas"):
         assert command in page
     for model in get_args(get_args(TestModel)[0]):
         for key in set(model.model_fields) - {"kind"}:

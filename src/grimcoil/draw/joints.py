@@ -109,9 +109,9 @@ def _leg_label(a: Point, b: Point, leg: Leg, beside: int, centre: Point) -> str:
     nx, ny = -(b[1] - a[1]) / length, (b[0] - a[0]) / length
     if nx * ux + ny * uy < 0:
         nx, ny = -nx, -ny
-    offset = (26, 26, 42)[beside % 3] if beside else 20
-    lx, ly = x + nx * offset * side, y + ny * offset * side + 5
     across = nx * side
+    offset = ((26, 26, 42)[beside % 3] if beside else 20) + (14 if abs(across) < 0.3 else 0)
+    lx, ly = x + nx * offset * side, y + ny * offset * side + 5
     anchor = "middle" if abs(across) < 0.3 else "start" if across > 0 else "end"
     return text(lx, ly - 8, leg.name, "valn", anchor) + text(lx, ly + 10, leg.words, "cap", anchor)
 
@@ -142,7 +142,16 @@ def stud_block(
         words = next(s for row in rows for s in row if s.split(" ")[0] == stud)
         body += [circle(x, y, 24, "stud"), circle(x, y, 13, "nut")]
         body.append(text(x, y + 6, stud, "no", "middle", 16))
-        body.append(text(x, y - 32, words.partition(" ")[2], "valn", "middle"))
+        above = y < 200
+        body.append(
+            text(
+                x + (0 if above else 30),
+                y - 32 if above else y + 6,
+                words.partition(" ")[2],
+                "valn",
+                "middle" if above else "start",
+            )
+        )
     return figure(420, 410, label, "".join(body))
 
 
@@ -201,6 +210,11 @@ def _splice(x: float, step: float, node: str, leads: Group, colours: Sequence[st
     cap = "open, capped" if node == "open" else ""
     out.append(path(f"M{n(x - 13)} 228h26l-5 38h-16Z", "bar-link" if node != "open" else "nut"))
     return "".join(out) + (text(x, 288, cap, "cap", "middle") if cap else "")
+
+
+def placed(svg: str, x: float, y: float, width: float, height: float) -> str:
+    """The drawing as a part of a larger one."""
+    return svg.replace("<svg ", f'<svg x="{n(x)}" y="{n(y)}" width="{n(width)}" height="{n(height)}" ', 1)
 
 
 def one_colour(svg: str) -> str:

@@ -21,6 +21,7 @@ from grimcoil.core.procedure.scale import Scale
 from grimcoil.core.procedure.steps import SLOTS, Slot, Step
 from grimcoil.core.readings import Reading
 from grimcoil.core.resistance.temperature import at_reference
+from grimcoil.core.stator.reconnect import Reconnection, reconnection
 from grimcoil.core.subject import Subject
 from grimcoil.core.trend.judge import TrendResult
 from grimcoil.service.subjects import subject_of
@@ -58,6 +59,11 @@ class Bench:
     def criteria(self) -> Criteria:
         """What it is judged by."""
         return self.subject.criteria
+
+    @cached_property
+    def reconnection(self) -> Reconnection | None:
+        """What the supply will do to this motor as it is joined."""
+        return reconnection(self.subject)
 
     def codes(self) -> set[str]:
         """Finding codes so far."""

@@ -6,10 +6,11 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from grimcoil.core.errors import RecordRefusal, Unknown
+from grimcoil.core.stator.changes import change_of_scheme
 from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.store import motors as motor_rows
 from grimcoil.store.engine import Store
-from grimcoil.store.tables import LifeEvent
+from grimcoil.store.tables import LifeEvent, WindingRow
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,3 +44,38 @@ def keep_markings(store: Store, tag: str, marked: Marked, now: datetime) -> None
             winding.lead_scheme = marked.scheme
         if not any(event.note == marked.note for event in motor_rows.life(session, motor.id)):
             session.add(LifeEvent(motor_id=motor.id, on_day=now.date(), kind="marked", note=marked.note))
+
+
+def start_new_winding(store: Store, tag: str, after: str, rewound: bool, now: datetime) -> None:
+    """A change of scheme is a new winding record with its reason; the old one stays readable. Twice is once.
+
+    Raises Unknown for a tag that isn't on record, RecordRefusal for a scheme that isn't known or a second change on
+    one day.
+    """
+    if after not in SCHEMES:
+        raise RecordRefusal("to", after[:40], f"one of {', '.join(SCHEMES)}", "six-lead")
+    with store.begin() as session:
+        found = motor_rows.by_tag(session, tag)
+        old = motor_rows.winding_now(session, found[0].id) if found else None
+        if found is None or old is None:
+            raise Unknown("motor", tag, "the tag of a motor on record")
+        if old.since == now.date():
+            if old.lead_scheme == after:
+                return
+            raise RecordRefusal("motor", tag, "its winding began today: one change a day; mend that record first")
+        reason = "rewound" if rewound else "leads changed"
+        session.add(
+            WindingRow(
+                motor_id=found[0].id,
+                since=now.date(),
+                reason=reason,
+                winding=old.winding,
+                insulation_system=old.insulation_system,
+                conductor=old.conductor,
+                lead_scheme=after,
+                insulation_test_forbidden=old.insulation_test_forbidden,
+            )
+        )
+        told = change_of_scheme(old.lead_scheme, after, rewound).reason if old.lead_scheme in SCHEMES else reason
+        kind = "rewound" if rewound else "marked"
+        session.add(LifeEvent(motor_id=found[0].id, on_day=now.date(), kind=kind, note=told[:200]))

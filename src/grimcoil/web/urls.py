@@ -15,6 +15,7 @@ class Urls:
     leads = "/leads"
     connection = "/connection"
     connection_svg = "/connection.svg"
+    new_winding = "/connection/winding"
     start = "/jobs/start"
     theme = "/theme"
     health = "/healthz"

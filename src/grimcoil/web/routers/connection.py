@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request
-from starlette.responses import Response
+from typing import Annotated
 
+from fastapi import APIRouter, Form, Query, Request
+from starlette.responses import RedirectResponse, Response
+
+from grimcoil.core.stator.changes import change_of_scheme
 from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.draw.joints import one_colour
+from grimcoil.service.leads import start_new_winding
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.connection import DUTIES, JOINTS, LINES, MODES, SPEEDS, connection_view, read_given
@@ -15,7 +19,12 @@ router = APIRouter()
 
 
 @router.get(Urls.connection)
-def connection(request: Request, state: State) -> Response:
+def connection(
+    request: Request,
+    state: State,
+    to: Annotated[str, Query(max_length=40)] = "",
+    rewound: Annotated[str, Query(max_length=3)] = "",
+) -> Response:
     """The page for what its address says."""
     view = connection_view(read_given(request.query_params), state.settings.phase_colours)
     context = {
@@ -27,6 +36,9 @@ def connection(request: Request, state: State) -> Response:
         "speeds": SPEEDS,
         "modes": MODES,
         "duties": DUTIES,
+        "change": change_of_scheme(view.given.scheme, to, rewound == "yes") if to in SCHEMES else None,
+        "to": to,
+        "rewound": rewound,
     }
     answer = state.templates.TemplateResponse(request, "connection/page.html", context)
     answer.headers["HX-Push-Url"] = view.address()
@@ -40,3 +52,15 @@ def drawing(request: Request, state: State, part: str = "coils") -> Response:
     svg = one_colour(view.box if part == "box" else view.coils or view.box)
     headers = {"content-disposition": f'attachment; filename="connection-{view.given.scheme}.svg"'}
     return Response(svg, media_type="image/svg+xml", headers=headers)
+
+
+@router.post(Urls.new_winding)
+def new_winding(
+    state: State,
+    tag: Annotated[str, Form(max_length=40)],
+    to: Annotated[str, Form(max_length=40)],
+    rewound: Annotated[str, Form(max_length=3)] = "",
+) -> Response:
+    """A changed scheme starts a new winding record of the motor."""
+    start_new_winding(state.store, tag.strip(), to, rewound == "yes", state.clock())
+    return RedirectResponse(Urls.motor(tag.strip()), 303)

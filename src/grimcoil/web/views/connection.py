@@ -189,7 +189,7 @@ def connection_view(given: Given, colours: Sequence[str]) -> ConnectionView:
         result,
         tuple(right or connections_of(given.scheme, given.speed or None, given.mode, given.duty or None)),
         _box(given.scheme, nodes, letters, tuple(colours)),
-        _coils(given.scheme, wiring, supply, result, tuple(colours)) if volts is not None else "",
+        draw_coils(given.scheme, wiring, supply, result, tuple(colours)) if volts is not None else "",
         refusals,
         letters,
     )
@@ -244,10 +244,10 @@ def _box(scheme: str, nodes: Mapping[str, str], letters: Mapping[str, str], colo
     return splice_bundle(tuple(joints), colours, label)
 
 
-def _coils(
+def draw_coils(
     scheme: str, wiring: Wiring, supply: Supply, result: ConnectionResult | None, colours: tuple[str, ...]
 ) -> str:
-    """Coils at their potentials; nothing where lines lie on one another."""
+    """Coils at their potentials as SVG; nothing where lines lie on one another."""
     made = SCHEMES[scheme]
     try:
         lines = line_potentials(supply.volts)

@@ -13,12 +13,15 @@ from grimcoil.core.procedure.gates import applied_s
 from grimcoil.core.procedure.judging import pi_target_mohm
 from grimcoil.core.procedure.steps import Slot, Step
 from grimcoil.core.readings import parse_reading
+from grimcoil.core.stator.connect import Wiring
 from grimcoil.draw.box import PHONE, WIDE, motor_box
 from grimcoil.draw.curve import Curve, insulation_curve
+from grimcoil.draw.joints import placed
 from grimcoil.draw.panel import Mark, Marks, one_line_plate, winding_plate
 from grimcoil.draw.scale import reading_scale, time_scale
 from grimcoil.draw.svg import figure, text
 from grimcoil.service.bench import Bench
+from grimcoil.web.views.connection import draw_coils
 
 WINDING_STEPS = ("winding_resistance", "instrument_check", "temperature")
 LINE_STEPS = ("isolate", "prove_dead", "supply_voltage", "line_current")
@@ -68,6 +71,8 @@ def _caption(step: Step, slot: Slot | None) -> str:
 
 
 def _plate(bench: Bench, step: Step, slot: Slot | None, x: float, y: float) -> str:
+    if step.key == "reconnect" and (drawn := _joined(bench)):
+        return placed(drawn, x, y, 328, 360)
     if step.key in LINE_STEPS or step.key == "reconnect":
         stage = "closed" if bench.state.gates.energised else "open"
         return one_line_plate(x, y, stage, _marks(bench, step, slot))
@@ -75,6 +80,15 @@ def _plate(bench: Bench, step: Step, slot: Slot | None, x: float, y: float) -> s
     marks = _marks(bench, step, slot) if step.key == "winding_resistance" else _kept_ohms(bench)
     live = slot.ends if slot and step.key == "winding_resistance" else ()
     return winding_plate(x, y, connection, marks, live)
+
+
+def _joined(bench: Bench) -> str:
+    """The coils as the supply will drive them, where the scheme is on record."""
+    at = bench.reconnection
+    if at is None or at.supply is None or at.scheme is None or at.connection is None:
+        return ""
+    wiring = Wiring(at.connection.lines, at.connection.joined)
+    return draw_coils(at.scheme, wiring, at.supply, at.result, ())
 
 
 def _marks(bench: Bench, step: Step, slot: Slot | None) -> Marks:
