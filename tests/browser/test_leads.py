@@ -14,13 +14,14 @@ def answer(page):
 
 def test_six_leads_by_keyboard(page):
     page.goto("/leads?n=6")
-    for _ in range(15):
+    for kept in range(1, 16):
         if page.locator("#entry").count() == 0 or page.locator("#keep-form [name=k]").input_value() != "ohms":
             break
         said = page.locator(".jacks").inner_text()
         page.locator("#entry").fill(answer(page))
         page.locator("#entry").press("Enter")
         expect(page.locator(".jacks")).not_to_have_text(said)
+        expect(page).to_have_url(re.compile(rf"^[^?]*\?n=6(&m=[^&]*){{{kept}}}$"))
     expect(page.locator(".shead")).to_have_text("1 scheme still fits")
     assert "m=ohms" in page.url
     page.go_back()

@@ -78,6 +78,8 @@ def test_addresses_this_page_never_made_are_refused(client, address):
 def test_contradictions_and_faults_are_told(client):
     page = client.get("/leads?n=3&m=ohms~A-B~4.8&m=ohms~B-C~OL&m=ohms~A-C~OL").text
     assert "with a fault" in page
+    twice = client.get(f"{SIX}&m=ohms~A-D~2.60").text
+    assert "A–D reads 1.91 and again 2.60: poor contact" in twice
     assert "No scheme brings out 11 leads" in client.get("/leads?n=11").text
 
 

@@ -6,10 +6,10 @@ import argparse
 import os
 import sys
 
-from grimcoil.cli import assess, connect, criteria, identify, schemas, serve, trend
+from grimcoil.cli import assess, backup, connect, criteria, identify, schemas, serve, trend
 from grimcoil.core.version import VERSION
 
-COMMANDS = (assess, trend, identify, connect, criteria, schemas, serve)
+COMMANDS = (assess, trend, identify, connect, criteria, schemas, serve, backup)
 
 
 def parser() -> argparse.ArgumentParser:

@@ -100,11 +100,15 @@ def _ohms(given: Leads, number: dict[str, int], told: list[Contradiction]) -> li
             continue
         pair = frozenset(one.between)
         earlier = first.setdefault(pair, (made, one.reading))
-        if _apart(earlier[0], made):
-            names = "–".join(one.between)
-            text = f"{names} reads {earlier[1]} and again {one.reading}: poor contact. Clean the ends, keep one."
-            told.append(Contradiction("read-twice", text, tuple(one.between)))
+        if differ(earlier[0], made):
+            told.append(read_twice(tuple(one.between), earlier[1], one.reading))
     return [made for made, _ in first.values()]
+
+
+def read_twice(pair: tuple[str, ...], first: str, again: str) -> Contradiction:
+    """A pair that reads one thing and then another."""
+    text = f"{'–'.join(pair)} reads {first} and again {again}: poor contact. Clean the ends, keep one."
+    return Contradiction("read-twice", text, pair)
 
 
 def ohm_reading(
@@ -123,7 +127,8 @@ def ohm_reading(
     return OhmReading(first, second, Path.VALUE, reading.amount.value, width, share)
 
 
-def _apart(one: OhmReading, other: OhmReading) -> bool:
+def differ(one: OhmReading, other: OhmReading) -> bool:
+    """Whether two readings of one pair can't both be true."""
     if one.path is not other.path:
         return True
     return one.path is Path.VALUE and abs(one.ohm - other.ohm) > one.width + other.width

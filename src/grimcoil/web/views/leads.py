@@ -13,11 +13,12 @@ from grimcoil.core.leads.identify import Candidate, Identification, Puzzle, iden
 from grimcoil.core.leads.layouts import schemes_with
 from grimcoil.core.leads.next_reading import NextTest
 from grimcoil.core.leads.ohms import OhmReading, Path, fit_layouts
+from grimcoil.core.leads.sanity import Contradiction
 from grimcoil.core.readings import Reading, parse_reading
 from grimcoil.core.stator.letters import iec_letters
 from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.draw.ring import PHONE, WIDE, Shown, ring
-from grimcoil.exchange.leads import ohm_reading
+from grimcoil.exchange.leads import differ, ohm_reading, read_twice
 from grimcoil.web.urls import Urls
 
 NAMES = "ABCDEFGHIJKLMN"
@@ -87,6 +88,11 @@ class LeadsView:
     choices: tuple[str, ...] = ()
     echo: str = ""
     labels: Mapping[str, str] = field(default_factory=dict)
+
+    @property
+    def told(self) -> tuple[Contradiction, ...]:
+        """Everything that contradicts."""
+        return (*twice(self.kept), *self.found.contradictions)
 
     @property
     def tokens(self) -> list[str]:
@@ -168,8 +174,8 @@ def puzzle_of(leads: tuple[str, ...], kept: Sequence[Kept]) -> Puzzle:
     coupling = []
     for one in kept:
         a, b = number[one.source[0]], number[one.source[1]]
-        if one.kind == "ohms" and one.reading is not None:
-            made = ohm_reading(a, b, one.reading, 0.0)
+        if one.kind == "ohms":
+            made = _evidence(one, a, b)
             if made is not None:
                 ohms[frozenset(one.source)] = made
             continue
@@ -180,6 +186,24 @@ def puzzle_of(leads: tuple[str, ...], kept: Sequence[Kept]) -> Puzzle:
             joined = tuple(number[lead] for lead in one.joined)
             coupling.append(Coupling((a, b), across, joined, _volts(*one.volts)))
     return Puzzle(leads, tuple(ohms.values()), tuple(coupling))
+
+
+def _evidence(one: Kept, a: int, b: int) -> OhmReading | None:
+    return None if one.reading is None else ohm_reading(a, b, one.reading, 0.0)
+
+
+def twice(kept: Sequence[Kept]) -> list[Contradiction]:
+    """Pairs read twice whose readings can't both be true; the last one stands."""
+    first: dict[frozenset[str], Kept] = {}
+    out = []
+    for one in kept:
+        if one.kind != "ohms":
+            continue
+        earlier = first.setdefault(frozenset(one.source), one)
+        before, now = _evidence(earlier, 0, 1), _evidence(one, 0, 1)
+        if before is not None and now is not None and differ(before, now):
+            out.append(read_twice(one.source, earlier.text, one.text))
+    return out
 
 
 def ask_of(test: NextTest | None, leads: Sequence[str]) -> Ask | None:
@@ -246,9 +270,7 @@ def leads_view(count: int, tokens: Sequence[str], given: Mapping[str, str]) -> L
 
 
 def _closed(one: Kept) -> bool:
-    if one.kind != "ohms" or one.reading is None:
-        return False
-    made = ohm_reading(0, 1, one.reading, 0.0)
+    made = _evidence(one, 0, 1) if one.kind == "ohms" else None
     return made is not None and made.path is not Path.OPEN
 
 

@@ -1,0 +1,58 @@
+"""`grimcoil backup FILE` while it runs, and `grimcoil restore FILE` into an empty database."""
+
+from __future__ import annotations
+
+import argparse
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+
+from grimcoil.cli.documents import fail
+from grimcoil.core.errors import RecordRefusal, Refusal
+
+
+def add_to(commands: Any) -> None:
+    """Declare both commands."""
+    for name, words, work in (
+        ("backup", "copy the whole database to a file, while it is in use", _back_up),
+        ("restore", "put a backup into an empty database", _restore),
+    ):
+        command: argparse.ArgumentParser = commands.add_parser(name, help=words)
+        command.add_argument("file", metavar="FILE", type=Path)
+        command.set_defaults(run=_command(work))
+
+
+def _command(work: Any) -> Any:
+    def run(arguments: argparse.Namespace) -> int:
+        from sqlalchemy.exc import SQLAlchemyError
+
+        from grimcoil.settings import Settings
+        from grimcoil.store.engine import make_engine
+
+        engine = make_engine(Settings().database_url.get_secret_value())
+        try:
+            print(work(engine, arguments.file))
+        except Refusal as refusal:
+            return fail("", refusal)
+        except SQLAlchemyError as error:
+            return fail("", RecordRefusal("database", "", f"a database that answers ({getattr(error, 'orig', error)})"))
+        finally:
+            engine.dispose()
+        return 0
+
+    return run
+
+
+def _back_up(engine: Any, file: Path) -> str:
+    from grimcoil.store.backup import back_up
+
+    made = back_up(engine, file, datetime.now(UTC))
+    return f"{file}: as of {made.made_at}, schema {made.revision}, sha256 {made.sha256}"
+
+
+def _restore(engine: Any, file: Path) -> str:
+    from grimcoil.store.backup import restore, rows_by_table
+
+    made = restore(engine, file)
+    rows = rows_by_table(engine)
+    return f"{sum(rows.values())} rows of {len(rows)} tables, as of {made.made_at}"
