@@ -29,7 +29,7 @@ class Amount:
     high: float
 
     def __post_init__(self) -> None:
-        if math.isnan(self.low) or math.isnan(self.high) or self.low > self.high:
+        if not self.low <= self.high:  # false for nan too
             raise ValueError(f"an amount runs from low to high, not {self.low} to {self.high}")
 
     @classmethod

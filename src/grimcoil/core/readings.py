@@ -86,7 +86,7 @@ def parse_reading(text: str, field: Field, where: str = "") -> Reading:
     >>> parse_reading("550M+", INSULATION).amount
     Amount(low=550000000.0, high=inf)
     """
-    quick = _quick(text, field)
+    quick = quick_reading(text, field)
     if quick is not None:
         return quick
     entered = text.strip()
@@ -111,7 +111,7 @@ _QUICK = re.compile(r"(\d{1,9})(?:\.(\d{1,9}))? ?([mkMG]?)(Ω|ohm)?").fullmatch
 _POWER = {exponent: float(f"1e{exponent}") for exponent in range(-24, 24)}
 
 
-def _quick(text: str, field: Field) -> Reading | None:
+def quick_reading(text: str, field: Field) -> Reading | None:
     """The commonest texts, digits with or without prefix and unit, read to the same result as by the whole grammar."""
     match = _QUICK(text)
     if match is None or field.unit == "°C" or text[-1] == " ":

@@ -10,6 +10,7 @@ from grimcoil.core import measured as core
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.fields import CURRENT, DEAD_VOLTAGE, DROP, INSULATION, LOW_OHM, TEMPERATURE, VOLTAGE, WINDING
 from grimcoil.core.instruments import InstrumentRange
+from grimcoil.core.readings import quick_reading
 from grimcoil.core.subject import Conditions as CoreConditions
 from grimcoil.exchange.kinds import (
     Accessory,
@@ -74,7 +75,11 @@ def _resistance(given: WindingResistance, around: Around) -> core.ResistanceTest
 
 def _hold(given: Hold, around: Around) -> tuple[Any, ...]:
     series = tuple(
-        core.Timed(point.t_s, reading(point.reading, INSULATION, f"{around.path}.series.{i}.reading"))
+        core.Timed(
+            point.t_s,
+            quick_reading(point.reading, INSULATION)
+            or reading(point.reading, INSULATION, f"{around.path}.series.{i}.reading"),
+        )
         for i, point in enumerate(given.series)
     )
     resolution = exact(given.resolution, INSULATION, f"{around.path}.resolution")

@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field, FiniteFloat, StringConstraint
 
 from grimcoil.core.errors import ReadingRefusal, RecordRefusal, UnclearReading
 from grimcoil.core.fields import Field as ReadingField
-from grimcoil.core.readings import Reading, parse_reading
+from grimcoil.core.readings import Reading, parse_reading, quick_reading
 
 Positive = Annotated[FiniteFloat, Field(gt=0)]
 NotNegative = Annotated[FiniteFloat, Field(ge=0)]
@@ -110,7 +110,7 @@ def reading(text: str, field: ReadingField, path: str) -> Reading:
 
 def readings(given: Mapping[str, str], field: ReadingField, path: str) -> dict[str, Reading]:
     """Readings by name."""
-    return {name: reading(text, field, f"{path}.{name}") for name, text in given.items()}
+    return {name: quick_reading(text, field) or reading(text, field, f"{path}.{name}") for name, text in given.items()}
 
 
 def optional(text: str | None, field: ReadingField, path: str) -> Reading | None:
