@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import logging
+import secrets
+
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from sqlalchemy.exc import OperationalError
@@ -9,6 +12,9 @@ from starlette.exceptions import HTTPException
 from starlette.responses import Response
 
 from grimcoil.core.errors import AlreadyKept, GateClosed, Refusal, Unknown
+from grimcoil.web.security import HEADERS
+
+log = logging.getLogger("grimcoil")
 
 
 def status_of(refusal: Refusal) -> int:
@@ -41,6 +47,18 @@ def install(app: FastAPI) -> None:
     def http(request: Request, error: HTTPException) -> Response:
         words = "There is no such page." if error.status_code == 404 else str(error.detail)
         return page(request, error.status_code, "Not found" if error.status_code == 404 else "Not accepted", words)
+
+    @app.exception_handler(Exception)
+    def broken(request: Request, error: Exception) -> Response:
+        """Whatever nobody foresaw: a number for the person, the whole of it under that number in the log."""
+        number = secrets.token_hex(4)
+        log.error("error %s at %s %s", number, request.method, request.url.path, exc_info=error)
+        words = (
+            f"Something broke on our side. What you kept before is kept. Its number is {number}: tell it with the time."
+        )
+        answer = page(request, 500, "Not done", words)
+        answer.headers.update(HEADERS)  # no guard stands round this answer
+        return answer
 
     @app.exception_handler(OperationalError)
     def away(request: Request, _error: OperationalError) -> Response:
