@@ -7,10 +7,13 @@ from datetime import UTC, datetime
 
 from sqlalchemy.exc import OperationalError, ProgrammingError
 
-from demo.scenario import seed
+from demo.scenario import add_people, seed
+from demo.works import PASSWORD, PIN, SIGN_INS
+from grimcoil.service.signatures import link_earlier
 from grimcoil.settings import Settings
 from grimcoil.store import motors
 from grimcoil.store.engine import make_engine, make_store
+from grimcoil.store.people import everyone
 from grimcoil.store.schema import upgrade
 
 
@@ -23,11 +26,18 @@ def main() -> int:
             if motors.site(session) is None:
                 made = seed(session, datetime.now(UTC))
                 print(f"grimcoil: made {made} motors with their years of tests", file=sys.stderr)
+            elif not everyone(session):
+                add_people(session, datetime.now(UTC))  # a demo from before there were sign-ins
+        link_earlier(make_store(engine))
     except (OperationalError, ProgrammingError) as error:
         print(f"grimcoil: the demo data could not be made: {error.orig}", file=sys.stderr)
         return 1
     finally:
         engine.dispose()
+    print("grimcoil: sign in as " + ", ".join(f"{login} ({role})" for login, _, role, _ in SIGN_INS), file=sys.stderr)
+    print(
+        f"grimcoil: the password of all of them is {PASSWORD}; on an enrolled tablet the PIN is {PIN}", file=sys.stderr
+    )
     return 0
 
 

@@ -8,16 +8,19 @@ from datetime import UTC, date, datetime, time, timedelta
 from decimal import Decimal
 from random import Random
 
+from argon2 import PasswordHasher
 from sqlalchemy.orm import Session
 
 from demo.physics import Weather, damp, phase_lines, shown_mohm, shown_ohm, weather
-from demo.works import INSTRUMENTS, MOTORS, PEOPLE, SITE, Made
+from demo.works import INSTRUMENTS, MOTORS, PASSWORD, PEOPLE, PIN, SIGN_INS, SITE, Made
 from grimcoil.core.fields import FIELDS
 from grimcoil.core.plate import expected_current_a
 from grimcoil.core.procedure.entries import NOT_READ, Entry, EntryKind
 from grimcoil.core.procedure.steps import SLOTS, Kind
 from grimcoil.core.readings import parse_reading
 from grimcoil.service.filing import PastJob, file_jobs
+from grimcoil.service.secrets import HASHER
+from grimcoil.store.people_tables import Person
 from grimcoil.store.tables import Instrument, InstrumentRangeRow, LifeEvent, Motor, Position, Site, WindingRow
 
 SEED = 20141
@@ -59,6 +62,7 @@ class Day:
 def seed(session: Session, now: datetime, motors: Sequence[Made] = MOTORS) -> int:
     """Fill an empty database; returns the number of motors."""
     session.add(Site(id=1, name=SITE, zone="UTC", criteria="field-general"))
+    add_people(session, now)
     ranges = _instruments(session, now.date())
     places: dict[str, Position] = {}
     for number, made in enumerate(motors):
@@ -66,6 +70,18 @@ def seed(session: Session, now: datetime, motors: Sequence[Made] = MOTORS) -> in
         motor = _motor(session, made, dice, places, now)
         _life(session, made, motor, dice, ranges, now)
     return len(motors)
+
+
+def add_people(session: Session, now: datetime, hasher: PasswordHasher = HASHER) -> None:
+    """Everyone of the works, with the demo's one password and PIN."""
+    password, pin = hasher.hash(PASSWORD), hasher.hash(PIN)
+    by_login: dict[str, Person] = {}
+    for login, name, role, under in SIGN_INS:
+        person = Person(login=login, name=name, role=role, password_hash=password, pin_hash=pin, added_at=now)
+        person.works_under_id = by_login[under].id if under else None
+        session.add(person)
+        session.flush()
+        by_login[login] = person
 
 
 def _instruments(session: Session, today: date) -> dict[str, list[InstrumentRangeRow]]:

@@ -5,7 +5,18 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 SITE = "Fenmark, campaign stop"
-PEOPLE = ("I. Rohrdommel", "T. Schilf", "M. Binse", "A. Kolbenried")
+PEOPLE = ("I. Rohrdommel", "T. Schilf", "M. Binse", "A. Kolbenried")  # those who signed over the years
+PASSWORD, PIN = "heron-in-the-sluice", "271828"  # of every demo sign-in; printed when the demo starts
+SIGN_INS = (
+    ("rohrdommel", "I. Rohrdommel", "electrician", ""),
+    ("schilf", "T. Schilf", "electrician", ""),
+    ("binse", "M. Binse", "electrician", ""),
+    ("kolbenried", "A. Kolbenried", "electrician", ""),
+    ("igelkolb", "L. Igelkolb", "apprentice", "rohrdommel"),
+    ("segge", "W. Segge", "planner", ""),
+    ("schwaden", "P. Schwaden", "reader", ""),
+    ("wollgras", "K. Wollgras", "administrator", ""),
+)
 
 
 @dataclass(frozen=True)

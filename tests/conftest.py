@@ -5,13 +5,16 @@ from collections.abc import Iterator
 
 import pytest
 from hypothesis import HealthCheck, settings
-from sqlalchemy import Engine, create_engine, event, text
+from sqlalchemy import Engine, create_engine, event, select, text
 from sqlalchemy.engine import make_url
 
+from grimcoil.core.people import Actor, Role
 from grimcoil.store.engine import Store, make_engine, make_store
+from grimcoil.store.people_tables import Person
 from grimcoil.store.schema import upgrade
-from grimcoil.store.tables import Base
-from tests.support import Clock
+from tests.support import Clock, add_person
+
+APPEND_ONLY = ("signature", "trail")  # emptied whole: single rows can neither be changed nor deleted
 
 settings.register_profile(
     "here", max_examples=60, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck)
@@ -20,7 +23,8 @@ settings.load_profile("here")
 
 
 def fresh_database(name: str) -> str:
-    """A new empty database; its address."""
+    """A new empty database; its address. Workers that run side by side have their own."""
+    name += os.environ.get("PYTEST_XDIST_WORKER", "")
     base = os.environ.get("GRIMCOIL_TEST_DATABASE_URL")
     assert base, "no test database: start the tests with bin/test"
     server = create_engine(make_url(base), isolation_level="AUTOCOMMIT")
@@ -44,17 +48,32 @@ def engine(database_url: str) -> Iterator[Engine]:
     made.dispose()
 
 
+def empty(engine: Engine) -> None:
+    """Every table without a row."""
+    with engine.begin() as connection:
+        connection.execute(text("SET foreign_key_checks = 0"))  # an apprentice's row names another person's
+        for table in reversed(Person.metadata.sorted_tables):
+            if table.name not in APPEND_ONLY:
+                connection.execute(table.delete())
+            elif connection.scalar(select(table.c[0]).limit(1)) is not None:
+                connection.execute(text(f"TRUNCATE {table.name}"))
+        connection.execute(text("SET foreign_key_checks = 1"))
+
+
 @pytest.fixture
 def store(engine: Engine) -> Iterator[Store]:
     yield make_store(engine)
-    with engine.begin() as connection:
-        for table in reversed(Base.metadata.sorted_tables):
-            connection.execute(table.delete())
+    empty(engine)
 
 
 @pytest.fixture
 def clock() -> Clock:
     return Clock()
+
+
+@pytest.fixture
+def electrician(store: Store) -> Actor:
+    return add_person(store, Role.ELECTRICIAN)
 
 
 class Counter:

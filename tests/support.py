@@ -6,13 +6,47 @@ from collections.abc import Callable, Iterable
 from datetime import UTC, datetime, timedelta
 from itertools import count
 
+from argon2 import PasswordHasher
+
 from grimcoil.core.fields import FIELDS, INSULATION, WINDING
 from grimcoil.core.measured import Timed
+from grimcoil.core.people import Actor, Role
 from grimcoil.core.procedure.entries import Entry, EntryKind
 from grimcoil.core.procedure.steps import SLOTS, Kind
 from grimcoil.core.readings import Reading, parse_reading
+from grimcoil.service.secrets import digest, new_token
+from grimcoil.store.engine import Store
+from grimcoil.store.people_tables import Person, SignIn
 
 NOW = datetime(2026, 11, 24, 8, 0, tzinfo=UTC)
+
+
+# The cheapest argon2id there is: what is tested is what it guards.
+HASHER = PasswordHasher(time_cost=1, memory_cost=8, parallelism=1)
+SECRET, PIN_SECRET = "kingfisher under the weir", "314159"
+_HASHES = (HASHER.hash(SECRET), HASHER.hash(PIN_SECRET))
+
+
+def add_person(store: Store, role: Role, name: str = "A. Tester", under: Actor | None = None) -> Actor:
+    """Someone with the tests' password and PIN, added behind the services' back: their rules are tested elsewhere."""
+    login = name.casefold().replace(" ", "")
+    with store.begin() as session:
+        person = Person(login=login, name=name, role=role.value, added_at=NOW)
+        person.password_hash, person.pin_hash = _HASHES
+        person.works_under_id = under.person_id if under else None
+        session.add(person)
+        session.flush()
+        return Actor(person.id, name, role, under.name if under else "", "test", login)
+
+
+def signed_cookie(store: Store, actor: Actor, now: datetime) -> tuple[str, str]:
+    """A sign-in of someone: its cookie and the word of its forms."""
+    token, word = new_token(), new_token()
+    with store.begin() as session:
+        made = SignIn(token_hash=digest(token), csrf=word, person_id=actor.person_id, began_at=now, seen_at=now)
+        made.ends_at = now + timedelta(days=7)
+        session.add(made)
+    return token, word
 
 
 class Clock:

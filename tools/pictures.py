@@ -4,22 +4,24 @@ from __future__ import annotations
 
 import os
 import sys
-import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
+from typing import Any
 
-import uvicorn
 from playwright.sync_api import Page, sync_playwright
 from pydantic import SecretStr
 
 from demo.scenario import seed
+from grimcoil.service.signing_in import actor_of
 from grimcoil.settings import Settings
 from grimcoil.store.engine import make_engine, make_store
+from grimcoil.store.people import by_login
 from grimcoil.store.schema import upgrade
 from grimcoil.web.app import create_app
 from tests.conftest import fresh_database
+from tests.served import browser_state, served, word_of
 from tests.support import WHOLE_JOB, Clock
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
@@ -28,32 +30,23 @@ WIDE, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 
 
 @contextmanager
-def works(clock: Clock) -> Iterator[str]:
-    """The application on a fresh demo database."""
+def works(clock: Clock) -> Iterator[tuple[str, Callable[[str], Any]]]:
+    """The application on a fresh demo database, and what a browser holds that someone is signed in on."""
     address = fresh_database("grimcoil_pictures")
     engine = make_engine(address)
     upgrade(engine)
-    with make_store(engine).begin() as session:
+    store = make_store(engine)
+    with store.begin() as session:
         seed(session, clock())
+
+    def state_of(login: str) -> Any:
+        with store() as session:
+            person = by_login(session, login)
+            return browser_state(store, actor_of(person), clock) if person else None
+
+    with served(create_app(Settings(database_url=SecretStr(address)), clock)) as base:
+        yield base, state_of
     engine.dispose()
-    app = create_app(Settings(database_url=SecretStr(address)), clock)
-    server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=0, log_level="warning"))
-    ready = threading.Event()
-    startup = server.startup
-
-    async def tell(sockets=None) -> None:
-        await startup(sockets)
-        ready.set()
-
-    server.config.load()
-    server.startup = tell
-    thread = threading.Thread(target=server.run, daemon=True)
-    thread.start()
-    ready.wait(20)
-    yield f"http://127.0.0.1:{server.servers[0].sockets[0].getsockname()[1]}"
-    server.should_exit = True
-    thread.join(10)
-    app.state.grimcoil.engine.dispose()
 
 
 def job_of(page: Page, tag: str) -> str:
@@ -64,16 +57,18 @@ def job_of(page: Page, tag: str) -> str:
 
 def walked(page: Page, clock: Clock, tag: str, until: str = "", changed: dict[str, str] | None = None) -> str:
     """A job on a motor, walked to a place over HTTP."""
-    form = {"tag": tag, "who": "I. Rohrdommel", "token": f"picture-{tag}"}
+    form = {"tag": tag, "token": f"picture-{tag}"}
     page.goto(f"/jobs/start?tag={tag}")
+    word = {"x-csrf-token": word_of(page)}
     tester = page.get_by_label("Insulation tester").locator("option").nth(1).get_attribute("value") or ""
-    job = page.request.post("/jobs/start", form=form | {"insulation_range_id": tester}).url
+    job = page.request.post("/jobs/start", form=form | {"insulation_range_id": tester}, headers=word).url
     for number, (place, text, seconds) in enumerate(WHOLE_JOB):
         if place == until:
             break
         clock.pass_(seconds)
         words = tag if place == "isolate.tag" else (changed or {}).get(place, text)
-        page.request.post(f"{job}/keep", form={"place": place, "text": words, "token": f"{tag}-{number:04}"})
+        kept = {"place": place, "text": words, "token": f"{tag}-{number:04}"}
+        page.request.post(f"{job}/keep", form=kept, headers=word)
     return job
 
 
@@ -112,7 +107,7 @@ CONNECTION = (
 def main(only: str = "") -> None:
     """Take them all, or those whose name holds `only`."""
     clock = Clock(datetime(2026, 11, 24, 8, 12, tzinfo=UTC))
-    with works(clock) as base, sync_playwright() as playwright:
+    with works(clock) as (base, state_of), sync_playwright() as playwright:
         root = ["--no-sandbox"] if os.geteuid() == 0 else []
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS.split() + root)
 
@@ -122,10 +117,14 @@ def main(only: str = "") -> None:
             size: dict[str, int] = WIDE,
             scheme: str = "light",
             act: Callable[[Page], object] | None = None,
+            login: str = "rohrdommel",
         ) -> None:
             if only and only not in name:
                 return
-            context = browser.new_context(viewport=size, reduced_motion="reduce", color_scheme=scheme, base_url=base)
+            given: Any = {"storage_state": state_of(login)} if login else {}
+            context = browser.new_context(
+                viewport=size, reduced_motion="reduce", color_scheme=scheme, base_url=base, **given
+            )  # fmt: skip
             page = context.new_page()
             page.goto(path if isinstance(path, str) else path(page))
             page.evaluate("document.fonts.ready")
@@ -157,6 +156,7 @@ def main(only: str = "") -> None:
         shoot("insulation", lambda p: walked(p, clock, "SH-440", "discharge.off", SH_440))
         shoot("decision", lambda p: walked(p, clock, "DD-215", "", DD_215))
         shoot("sheet", sheet_of)
+        shoot("people", "/people", login="wollgras")
         browser.close()
 
 

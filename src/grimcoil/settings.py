@@ -17,5 +17,8 @@ class Settings(BaseSettings):
     workers: int = Field(default=2, ge=1, le=64)
     pool_size: int = Field(default=10, ge=1, le=200)
     allowed_hosts: list[str] = ["127.0.0.1", "localhost"]
+    https: bool = False
+    trusted_proxies: list[str] = []
+    metrics_token: SecretStr | None = None
     demo: bool = False
     phase_colours: list[str] = ["brown", "orange", "yellow"]

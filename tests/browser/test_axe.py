@@ -23,6 +23,9 @@ VIEWS = (
     "/connection",
     "/connection?scheme=six-lead&rated=400D%2F690Y&supply=400",
     "/none",
+    "/sign-in",
+    "/me",
+    "/trail",
 )
 
 

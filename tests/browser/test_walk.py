@@ -5,7 +5,8 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.support import MADE_SAFE, PROVED_DEAD, WHOLE_JOB
+from tests.served import word_of
+from tests.support import MADE_SAFE, PROVED_DEAD, SECRET, WHOLE_JOB
 
 PLATE = {"Rated voltage": "460", "Full-load current": "21", "Power": "15 hp", "Speed": "1755", "Frequency": "60"}
 
@@ -20,7 +21,6 @@ def register_and_start(page, tag):
     page.get_by_role("button", name="Register").click()
     expect(page).to_have_url(re.compile(f"/motors/{tag}"))
     page.get_by_role("link", name="Start a job").click()
-    page.get_by_label("Your name").fill("A. Tester")
     page.get_by_role("button", name="Start").click()
     expect(page.get_by_role("heading", name=tag)).to_be_visible()
 
@@ -29,7 +29,9 @@ def keep(page, place, text, tag):
     """Enter as a person would: type and press Enter, or press the key."""
     form = page.locator(f"#keep-form:has([name=place][value='{place}'])")
     if place == "discharge.off":
-        page.get_by_role("button", name="Voltage off").click()
+        off = page.get_by_role("button", name="Voltage off", exact=True)
+        off.click()
+        expect(off).not_to_be_attached()
         return
     expect(form).to_be_attached()
     if text == "confirmed":
@@ -43,15 +45,18 @@ def keep(page, place, text, tag):
 def walk_to(page, clock, tag, until):
     """A job that stands at `until`, made over HTTP; the page shows it."""
     plate = {"tag": tag, "rated_voltage_v": "460", "full_load_current_a": "21", "lead_scheme": "three-lead-wye"}
-    page.request.post("/motors/new", form=plate)
-    start = {"tag": tag, "who": "A. Tester", "token": f"start-{tag}"}
-    job = page.request.post("/jobs/start", form=start).url
+    page.goto("/motors/new")
+    word = {"x-csrf-token": word_of(page)}
+    page.request.post("/motors/new", form=plate, headers=word)
+    start = {"tag": tag, "token": f"start-{tag}"}
+    job = page.request.post("/jobs/start", form=start, headers=word).url
     for number, (place, text, seconds) in enumerate(WHOLE_JOB):
         if place == until:
             break
         clock.pass_(seconds)
         words = tag if place == "isolate.tag" else text
-        answer = page.request.post(f"{job}/keep", form={"place": place, "text": words, "token": f"{tag}-{number:04}"})
+        form = {"place": place, "text": words, "token": f"{tag}-{number:04}"}
+        answer = page.request.post(f"{job}/keep", form=form, headers=word)
         assert answer.ok, (place, answer.status)
     page.goto(job)
 
@@ -67,6 +72,7 @@ def test_from_nameplate_to_signed_verdict_and_trend(page, works_clock):
     expect(page.get_by_text(re.compile("Insulation to frame is good: 396 MΩ at 40 °C"))).to_be_visible()
     expect(page.get_by_role("img", name="Life and trends of WALK-1: 1 tests.").first).to_be_visible()
     page.get_by_role("button", name="Agree").click()
+    page.get_by_label("your password").fill(SECRET)
     page.get_by_role("button", name="Sign").click()
     expect(page.get_by_text(re.compile("Signed by A. Tester, 24 Nov"))).to_be_visible()
     page.get_by_role("link", name="To the motor").click()

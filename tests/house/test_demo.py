@@ -4,8 +4,12 @@ import pytest
 from sqlalchemy import select
 
 from demo.scenario import seed
-from demo.works import MOTORS
+from demo.works import MOTORS, PASSWORD, SIGN_INS
+from grimcoil.core.people import Role
+from grimcoil.service.signatures import verify
+from grimcoil.service.signing_in import sign_in
 from grimcoil.store.tables import Job, Motor, MotorState
+from tests.conftest import empty
 from tests.support import NOW
 
 TOLD = ("BW-121", "PP-122", "PP-140", "DD-207", "LK-331", "PP-118", "BW-114", "ST-019")
@@ -41,11 +45,20 @@ def test_each_story_shows(states, store):
     assert open_jobs == ["BW-114"]
 
 
-def test_seeded_twice_it_is_the_same(states, store):
+def test_the_demos_chain_is_whole_and_everyone_can_sign_in(states, store):
+    found = verify(store)
+    assert found.breaks == ()
+    assert found.links > 20
+    for login, name, role, _ in SIGN_INS:
+        actor = sign_in(store, login, PASSWORD, f"place {login}", NOW).actor
+        assert (actor.name, actor.role) == (name, role)
+    assert {role for _, _, role, _ in SIGN_INS} == set(Role)
+
+
+def test_seeded_twice_it_is_the_same(states, store, engine):
     first = {tag: s.r40_low_mohm for tag, s in states.items() if s}
+    empty(engine)
     with store.begin() as session:
-        for table in reversed(Motor.metadata.sorted_tables):
-            session.execute(table.delete())
         seed(session, NOW, [made for made in MOTORS if made.tag in TOLD])
     with store() as session:
         again = dict(session.execute(select(Motor.tag, MotorState.r40_low_mohm).join(MotorState)).all())

@@ -24,21 +24,21 @@ PLATE = {
 
 
 @pytest.fixture
-def motor(store) -> str:
-    return register_motor(store, check_registration(PLATE, NOW))
+def motor(store, electrician) -> str:
+    return register_motor(store, electrician, check_registration(PLATE, NOW))
 
 
 @pytest.fixture
-def job(store, motor, clock) -> int:
-    return start_job(store, Start(motor, "A. Tester", "start-token-1"), clock())
+def job(store, electrician, motor, clock) -> int:
+    return start_job(store, electrician, Start(motor, "start-token-1"), clock())
 
 
 @pytest.fixture
-def put(store, job, clock):
+def put(store, electrician, job, clock):
     """Keep an entry, with a token of its own."""
     tokens = iter(range(10_000))
 
     def keep_one(place: str, text: str, token: str | None = None):
-        return keep(store, job, place, text, "A. Tester", token or f"token-{next(tokens)}", clock())
+        return keep(store, job, place, text, electrician, token or f"token-{next(tokens)}", clock())
 
     return keep_one

@@ -6,9 +6,10 @@ import pytest
 from sqlalchemy import select
 
 from grimcoil.core.errors import AlreadyKept, GateClosed, ReadingRefusal, RecordRefusal, Refusal, Unknown
+from grimcoil.core.people import Role
 from grimcoil.service.jobs import Start, decide, keep, open_bench, overrule, sign, start_job, take_back
 from grimcoil.store.tables import EntryRow, Job, MotorState
-from tests.support import EVEN, MADE_SAFE, PROVED_DEAD, TO_HOLD, TO_RESISTANCE, WHOLE_JOB, walk
+from tests.support import EVEN, MADE_SAFE, PROVED_DEAD, SECRET, TO_HOLD, TO_RESISTANCE, WHOLE_JOB, add_person, walk
 
 
 def rows(store, job):
@@ -20,13 +21,13 @@ def put_all(put, clock, script):
     walk(put, clock, [(place, text, 5) for place, text in script])
 
 
-def test_a_whole_job_from_start_to_signature(store, job, put, clock):
+def test_a_whole_job_from_start_to_signature(store, job, put, clock, electrician):
     walk(put, clock, WHOLE_JOB)
     bench = open_bench(store, job, clock())
     assert bench.state.step.key == "decision"
     assert bench.whole.decision.action == "return"
-    decide(store, job, "return", "", "A. Tester", clock())
-    signed = sign(store, job, "A. Tester", clock())
+    decide(store, job, "return", "", electrician, clock())
+    signed = sign(store, job, electrician, SECRET, clock())
     assert signed.state.signed
     with store() as session:
         row = session.get(Job, job)
@@ -102,10 +103,10 @@ def test_another_value_from_a_second_tab_is_told_and_not_lost_silently(store, jo
     assert "A. Tester" in told.value.found
 
 
-def test_two_tabs_at_once_keep_one(store, job, clock):
+def test_two_tabs_at_once_keep_one(store, job, clock, electrician):
     def tap(number):
         try:
-            keep(store, job, "isolate.tag", "BW-1", "A. Tester", f"tab-token-{number}", clock())
+            keep(store, job, "isolate.tag", "BW-1", electrician, f"tab-token-{number}", clock())
         except Refusal as refusal:
             return refusal
         return None
@@ -128,40 +129,41 @@ def test_steps_out_of_order_keep_nothing(store, job, put):
     assert rows(store, job) == []
 
 
-def test_taking_back_marks_and_never_deletes(store, job, put, clock):
+def test_taking_back_marks_and_never_deletes(store, job, put, clock, electrician):
     put("isolate.tag", "BW-1")
-    take_back(store, job, 1, "B. Other", clock())
-    take_back(store, job, 1, "C. Third", clock())
+    apprentice = add_person(store, Role.APPRENTICE, "B. Other", electrician)
+    take_back(store, job, 1, apprentice, clock())
+    take_back(store, job, 1, electrician, clock())
     kept = rows(store, job)
-    assert [(r.text, r.taken_back_by) for r in kept] == [("BW-1", "B. Other")]
+    assert [(r.text, r.taken_back_by) for r in kept] == [("BW-1", "B. Other (apprentice under A. Tester)")]
     put("isolate.tag", "BW-1")
     assert [r.taken_back_at is None for r in rows(store, job)] == [False, True]
 
 
-def test_a_reason_stays_on_the_record(store, job, put, clock):
+def test_a_reason_stays_on_the_record(store, job, put, clock, electrician):
     put_all(put, clock, (*MADE_SAFE, *PROVED_DEAD))
     with pytest.raises(RecordRefusal, match="say why"):
-        overrule(store, job, "as_found", " ", "A. Tester", "skip-token-1", clock())
-    bench = overrule(store, job, "as_found", "Spare motor on the bench", "A. Tester", "skip-token-2", clock())
-    overrule(store, job, "as_found", "Spare motor on the bench", "A. Tester", "skip-token-2", clock())
+        overrule(store, job, "as_found", " ", electrician, "skip-token-1", clock())
+    bench = overrule(store, job, "as_found", "Spare motor on the bench", electrician, "skip-token-2", clock())
+    overrule(store, job, "as_found", "Spare motor on the bench", electrician, "skip-token-2", clock())
     assert bench.state.step.key == "instrument_check"
     assert [r.text for r in rows(store, job) if r.kind == "overrule"] == ["Spare motor on the bench"]
 
 
 @pytest.mark.parametrize("hard", ["prove_dead", "discharge"])
-def test_hard_gates_take_no_reason(store, job, put, clock, hard):
+def test_hard_gates_take_no_reason(store, job, put, clock, hard, electrician):
     put_all(put, clock, MADE_SAFE)
     with pytest.raises(GateClosed):
-        overrule(store, job, hard, "I am sure", "A. Tester", "skip-token-3", clock())
+        overrule(store, job, hard, "I am sure", electrician, "skip-token-3", clock())
 
 
-def test_an_open_winding_stops_the_insulation_test_unless_reasoned(store, job, put, clock):
+def test_an_open_winding_stops_the_insulation_test_unless_reasoned(store, job, put, clock, electrician):
     opened = [(p, "OL" if p.endswith(("2-3", "3-1")) else t) for p, t in TO_HOLD[:-1]]
     put_all(put, clock, opened)
     with pytest.raises(GateClosed, match="open") as stopped:
         put("insulation.on", "confirmed")
     assert stopped.value.can_overrule
-    overrule(store, job, "insulation.on", "Looking for the earth fault", "A. Tester", "stop-token-1", clock())
+    overrule(store, job, "insulation.on", "Looking for the earth fault", electrician, "stop-token-1", clock())
     assert put("insulation.on", "confirmed").state.gates.voltage_is_on
 
 
@@ -184,60 +186,60 @@ def test_the_countdown_shows_on_every_page_and_goes_when_done(store, job, put, c
         assert session.get(Job, job).discharge_due_at is None
 
 
-def test_deciding_otherwise_needs_a_reason(store, job, put, clock):
+def test_deciding_otherwise_needs_a_reason(store, job, put, clock, electrician):
     walk(put, clock, WHOLE_JOB)
     with pytest.raises(RecordRefusal, match="say why"):
-        decide(store, job, "replace", "", "A. Tester", clock())
+        decide(store, job, "replace", "", electrician, clock())
     with pytest.raises(RecordRefusal):
-        decide(store, job, "burn", "because", "A. Tester", clock())
-    assert decide(store, job, "replace", "No spare for the frame", "A. Tester", clock()).job.decided_action == "replace"
+        decide(store, job, "burn", "because", electrician, clock())
+    assert decide(store, job, "replace", "No spare for the frame", electrician, clock()).job.decided_action == "replace"
 
 
-def test_nothing_changes_after_the_signature(store, job, put, clock):
+def test_nothing_changes_after_the_signature(store, job, put, clock, electrician):
     walk(put, clock, WHOLE_JOB)
     with pytest.raises(Refusal, match="decide first"):
-        sign(store, job, "A. Tester", clock())
-    decide(store, job, "return", "", "A. Tester", clock())
-    sign(store, job, "A. Tester", clock())
+        sign(store, job, electrician, SECRET, clock())
+    decide(store, job, "return", "", electrician, clock())
+    sign(store, job, electrician, SECRET, clock())
     with pytest.raises(GateClosed, match="signed"):
         put("line_current.L1", "3")
     with pytest.raises(GateClosed, match="signed"):
-        take_back(store, job, 1, "A. Tester", clock())
+        take_back(store, job, 1, electrician, clock())
     with pytest.raises(GateClosed, match="signed"):
-        decide(store, job, "return", "", "A. Tester", clock())
-    assert sign(store, job, "B. Other", clock()).job.signed_by == "A. Tester"
+        decide(store, job, "return", "", electrician, clock())
+    assert sign(store, job, electrician, SECRET, clock()).job.signed_by == "A. Tester"
 
 
-def test_signing_needs_a_discharged_winding(store, job, put, clock):
+def test_signing_needs_a_discharged_winding(store, job, put, clock, electrician):
     put_all(put, clock, TO_HOLD)
     with pytest.raises(GateClosed, match="can't be overruled"):
-        decide(store, job, "return", "", "A. Tester", clock())
+        decide(store, job, "return", "", electrician, clock())
 
 
-def test_starting_twice_starts_one(store, motor, clock):
-    first = start_job(store, Start(motor, "A. Tester", "start-token-9"), clock())
-    assert start_job(store, Start(motor, "A. Tester", "start-token-9"), clock()) == first
-    assert start_job(store, Start(motor, "B. Other", "start-token-10"), clock()) == first
+def test_starting_twice_starts_one(store, motor, clock, electrician):
+    first = start_job(store, electrician, Start(motor, "start-token-9"), clock())
+    assert start_job(store, electrician, Start(motor, "start-token-9"), clock()) == first
+    other = add_person(store, Role.PLANNER, "B. Other")
+    assert start_job(store, other, Start(motor, "start-token-10"), clock()) == first
 
 
 @pytest.mark.parametrize(
     ("start", "refusal"),
     [
-        (Start("NO-1", "A. Tester", "start-token-2"), Unknown),
-        (Start("BW-1", " ", "start-token-3"), RecordRefusal),
-        (Start("BW-1", "A. Tester", "start-token-4", criteria="mine"), RecordRefusal),
+        (Start("NO-1", "start-token-2"), Unknown),
+        (Start("BW-1", "start-token-4", criteria="mine"), RecordRefusal),
     ],
 )
-def test_bad_starts(store, motor, clock, start, refusal):
+def test_bad_starts(store, motor, clock, start, refusal, electrician):
     with pytest.raises(refusal):
-        start_job(store, start, clock())
+        start_job(store, electrician, start, clock())
 
 
-def test_expected_resistance_comes_from_the_last_job(store, motor, put, clock, job):
+def test_expected_resistance_comes_from_the_last_job(store, motor, put, clock, job, electrician):
     walk(put, clock, WHOLE_JOB)
-    decide(store, job, "return", "", "A. Tester", clock())
-    sign(store, job, "A. Tester", clock())
-    again = start_job(store, Start(motor, "A. Tester", "start-token-20"), clock())
+    decide(store, job, "return", "", electrician, clock())
+    sign(store, job, electrician, SECRET, clock())
+    again = start_job(store, electrician, Start(motor, "start-token-20"), clock())
     for number, (place, text) in enumerate(TO_RESISTANCE):
-        keep(store, again, place, text, "A. Tester", f"again-{number:04}", clock())
+        keep(store, again, place, text, electrician, f"again-{number:04}", clock())
     assert open_bench(store, again, clock()).expected_ohm() == pytest.approx(0.5347, rel=1e-3)

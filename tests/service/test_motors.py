@@ -29,14 +29,14 @@ def test_needed_fields():
     assert set(refused.value.fields) == {"tag", "rated_voltage_v"}
 
 
-def test_the_same_tag_twice_is_refused_at_its_field(store, motor):
+def test_the_same_tag_twice_is_refused_at_its_field(store, motor, electrician):
     with pytest.raises(FormRefused) as refused:
-        register_motor(store, check_registration(PLATE, NOW))
+        register_motor(store, electrician, check_registration(PLATE, NOW))
     assert "already" in refused.value.fields["tag"]
 
 
-def test_a_position_is_shared_by_name(store, motor):
-    register_motor(store, check_registration(PLATE | {"tag": "BW-2"}, NOW))
+def test_a_position_is_shared_by_name(store, motor, electrician):
+    register_motor(store, electrician, check_registration(PLATE | {"tag": "BW-2"}, NOW))
     assert motor_view(store, "BW-2").motor.position_id == motor_view(store, motor).motor.position_id
 
 

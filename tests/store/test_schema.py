@@ -6,15 +6,16 @@ from alembic.migration import MigrationContext
 from sqlalchemy import text
 from sqlalchemy.exc import DBAPIError, IntegrityError
 
+from grimcoil.store.people_tables import Person
 from grimcoil.store.schema import is_current
-from grimcoil.store.tables import Base, Motor, Position
+from grimcoil.store.tables import Motor, Position
 from tests.support import NOW
 
 
 def test_migrations_make_what_the_tables_say(engine):
     with engine.connect() as connection:
         context = MigrationContext.configure(connection, opts={"compare_type": True})
-        assert compare_metadata(context, Base.metadata) == []
+        assert compare_metadata(context, Person.metadata) == []
     assert is_current(engine)
 
 

@@ -83,8 +83,8 @@ def test_contradictions_and_faults_are_told(client):
     assert "No scheme brings out 11 leads" in client.get("/leads?n=11").text
 
 
-def test_what_was_found_is_kept_with_a_motor_once(client, store):
-    tag = register_motor(store, check_registration(PLATE, NOW))
+def test_what_was_found_is_kept_with_a_motor_once(client, store, electrician):
+    tag = register_motor(store, electrician, check_registration(PLATE, NOW))
     tokens = parse_qs(urlsplit(SOLVED).query)["m"]
     form = {"n": "6", "m": tokens, "scheme": "six-lead", "tag": tag}
     for _ in range(2):
@@ -157,12 +157,13 @@ def test_every_kind_of_box_is_drawn(client, scheme):
     assert "Coils drawn to their volts" in page
 
 
-def test_a_change_of_scheme_is_told_and_starts_a_new_winding_once(client, store, clock):
+def test_a_change_of_scheme_is_told_and_starts_a_new_winding_once(sign_in, store, clock, electrician):
+    tag = register_motor(store, electrician, check_registration(PLATE, NOW))
+    clock.pass_(86400)
+    client = sign_in(electrician)
     page = client.get("/connection?scheme=three-lead-wye&to=six-lead").text
     assert "Open inside: 10-11-12" in page
     assert "Bring out 4 U2, 5 V2, 6 W2" in page
-    tag = register_motor(store, check_registration(PLATE, NOW))
-    clock.pass_(86400)
     for _ in range(2):
         answer = client.post("/connection/winding", data={"tag": tag, "to": "six-lead"})
         assert (answer.status_code, answer.headers["location"]) == (303, f"/motors/{tag}")

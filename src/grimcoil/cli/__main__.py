@@ -6,10 +6,10 @@ import argparse
 import os
 import sys
 
-from grimcoil.cli import assess, backup, connect, criteria, identify, schemas, serve, trend
+from grimcoil.cli import assess, backup, connect, criteria, identify, people, schemas, serve, trend, verify
 from grimcoil.core.version import VERSION
 
-COMMANDS = (assess, trend, identify, connect, criteria, schemas, serve, backup)
+COMMANDS = (assess, trend, identify, connect, criteria, schemas, serve, backup, people, verify)
 
 
 def parser() -> argparse.ArgumentParser:

@@ -7,8 +7,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from grimcoil.cli.documents import fail
-from grimcoil.core.errors import RecordRefusal, Refusal
+from grimcoil.cli.database import with_engine
 
 
 def add_to(commands: Any) -> None:
@@ -24,21 +23,7 @@ def add_to(commands: Any) -> None:
 
 def _command(work: Any) -> Any:
     def run(arguments: argparse.Namespace) -> int:
-        from sqlalchemy.exc import SQLAlchemyError
-
-        from grimcoil.settings import Settings
-        from grimcoil.store.engine import make_engine
-
-        engine = make_engine(Settings().database_url.get_secret_value())
-        try:
-            print(work(engine, arguments.file))
-        except Refusal as refusal:
-            return fail("", refusal)
-        except SQLAlchemyError as error:
-            return fail("", RecordRefusal("database", "", f"a database that answers ({getattr(error, 'orig', error)})"))
-        finally:
-            engine.dispose()
-        return 0
+        return with_engine(lambda engine: work(engine, arguments.file))
 
     return run
 

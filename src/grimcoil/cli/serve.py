@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import argparse
+import os
+import shutil
 import sys
+import tempfile
 from typing import Any
 
 
@@ -16,7 +19,6 @@ def add_to(commands: Any) -> None:
 
 def run(arguments: argparse.Namespace) -> int:
     """Migrate and serve; 2 with a line where the settings or the database can't be used."""
-    import uvicorn
     from pydantic import ValidationError
     from sqlalchemy.exc import SQLAlchemyError
 
@@ -35,13 +37,28 @@ def run(arguments: argparse.Namespace) -> int:
         except SQLAlchemyError as error:
             print(f"grimcoil: the database can't be used: {getattr(error, 'orig', error)}", file=sys.stderr)
             return 2
+    counts = tempfile.mkdtemp(prefix="grimcoil-metrics-")  # the workers add their counts up there
+    os.environ["PROMETHEUS_MULTIPROC_DIR"] = counts
+    try:
+        _serve(settings)
+    finally:
+        shutil.rmtree(counts, ignore_errors=True)
+    return 0
+
+
+def _serve(settings: Any) -> None:
+    import uvicorn
+
     uvicorn.run(
         "grimcoil.web.app:create_app",
         factory=True,
         host=settings.host,
         port=settings.port,
         workers=settings.workers,
-        log_level="info",
+        log_config=None,
+        access_log=False,
+        server_header=False,
+        proxy_headers=bool(settings.trusted_proxies),
+        forwarded_allow_ips=settings.trusted_proxies,
         timeout_graceful_shutdown=5,
     )
-    return 0

@@ -7,6 +7,8 @@ Refusal
     AlreadyKept         someone has kept another entry in this place
     Unknown             no such thing on record
     RecordRefusal       a file or form that can't be used
+    Forbidden           the person who acts may not do this
+    WrongSecret         the password or PIN doesn't fit; after several the person waits
 """
 
 from __future__ import annotations
@@ -63,3 +65,11 @@ class Unknown(Refusal):
 
 class RecordRefusal(Refusal):
     """A file or a form that can't be used as it stands."""
+
+
+class Forbidden(Refusal):
+    """Not for this person's role, or not for this token."""
+
+
+class WrongSecret(Refusal):
+    """A sign-in or a signature whose password or PIN doesn't fit. Never says which part was wrong."""

@@ -10,11 +10,13 @@ from uuid import UUID, uuid5
 from sqlalchemy.orm import Session
 
 from grimcoil.core.fields import FIELDS
+from grimcoil.core.people import Actor, Role
 from grimcoil.core.procedure.entries import Entry
 from grimcoil.core.procedure.steps import SLOTS
 from grimcoil.core.trend.judge import judge_trend
 from grimcoil.service.bench import build
 from grimcoil.service.motor_states import fill_state, keep_figures, least_mohm, points_of
+from grimcoil.service.signatures import add_link
 from grimcoil.store import jobs as job_rows
 from grimcoil.store.instruments import to_range
 from grimcoil.store.jobs import EntryLine, Meters
@@ -57,6 +59,9 @@ def file_jobs(session: Session, motor: Motor, past: Sequence[PastJob]) -> list[J
         fill_state(state, last, bench.subject, signed, trend, bench.whole, criticality)
         session.add(state)
     session.flush()
+    for job, each in zip(jobs, past, strict=True):
+        if job.signed_at is not None:
+            add_link(session, job.id, Actor(None, each.who, Role.ELECTRICIAN), "filed", job.signed_at)
     return jobs
 
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from sqlalchemy import Engine
 
-from grimcoil.store.engine import make_engine
+from grimcoil.service.signatures import link_earlier
+from grimcoil.store.engine import make_engine, make_store
 from grimcoil.store.schema import is_current, upgrade
 
 
@@ -18,5 +19,6 @@ def migrate(url: str) -> None:
     engine = make_engine(url)
     try:
         upgrade(engine)
+        link_earlier(make_store(engine))
     finally:
         engine.dispose()

@@ -14,15 +14,19 @@ from grimcoil.core.criteria import CRITERIA
 from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.core.errors import AlreadyKept, GateClosed, RecordRefusal, Refusal, Unknown
 from grimcoil.core.fields import FIELDS
+from grimcoil.core.people import Action, Actor
 from grimcoil.core.procedure.entries import NOT_READ, Entry, EntryKind
 from grimcoil.core.procedure.progress import check_place, check_skip
 from grimcoil.core.procedure.steps import SLOTS, Kind, Slot
 from grimcoil.core.procedure.stops import check_stops, stop_key
 from grimcoil.core.readings import Reading, parse_reading
 from grimcoil.service.bench import Bench, load, rebuilt, with_entry
-from grimcoil.service.motor_states import refresh_state, trend_with
+from grimcoil.service.motor_states import keep_figures, refresh_state, trend_with
+from grimcoil.service.signatures import add_link
+from grimcoil.service.signing_in import confirm
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
+from grimcoil.store import trail
 from grimcoil.store.engine import Store
 from grimcoil.store.jobs import EntryLine
 from grimcoil.store.tables import Job
@@ -36,21 +40,20 @@ class Start:
     """What a job starts with."""
 
     tag: str
-    who: str
     token: str
     ohm_range_id: int | None = None
     insulation_range_id: int | None = None
     criteria: str = "field-general"
 
 
-def start_job(store: Store, start: Start, now: datetime) -> int:
+def start_job(store: Store, actor: Actor, start: Start, now: datetime) -> int:
     """Start a routine job and return its id; the same token or an open job of the motor returns that one."""
-    who = _name(start.who)
+    actor.need(Action.START_JOB)
     if start.criteria not in CRITERIA:
         raise RecordRefusal("criteria", start.criteria, "one of " + ", ".join(CRITERIA))
     try:
         with store.begin() as session:
-            return _started(session, start, who, now)
+            return _started(session, actor, start, now)
     except IntegrityError:
         with store() as session:
             job = job_rows.by_token(session, start.token)
@@ -59,7 +62,7 @@ def start_job(store: Store, start: Start, now: datetime) -> int:
             return job.id
 
 
-def _started(session: Session, start: Start, who: str, now: datetime) -> int:
+def _started(session: Session, actor: Actor, start: Start, now: datetime) -> int:
     found = motor_rows.by_tag(session, start.tag)
     if found is None:
         raise Unknown("motor", start.tag, "the tag of a motor on the register")
@@ -78,20 +81,14 @@ def _started(session: Session, start: Start, who: str, now: datetime) -> int:
         winding_id=winding.id,
         criteria=start.criteria,
         started_at=now,
-        started_by=who,
+        started_by=actor.who,
         ohm_range_id=start.ohm_range_id,
         insulation_range_id=start.insulation_range_id,
     )
     session.add(job)
     session.flush()
+    trail.write(session, actor, "job started", now, motor.id, job.id)
     return job.id
-
-
-def _name(who: str) -> str:
-    name = " ".join(who.split())
-    if not 2 <= len(name) <= 80:
-        raise RecordRefusal("your name", who, "a name of 2 to 80 characters; it stands on the record", "R. Amsel")
-    return name
 
 
 def open_bench(store: Store, job_id: int, now: datetime) -> Bench:
@@ -106,7 +103,7 @@ def open_bench(store: Store, job_id: int, now: datetime) -> Bench:
 def try_entry(bench: Bench, place: str, text: str, who: str, now: datetime) -> tuple[Bench, Entry]:
     """What an entry would do, without keeping it. Raises the Refusal that keeping it would."""
     step, slot = check_place(bench.state, place)
-    entry = _entry(bench, slot, place, text, who, now)
+    entry = new_entry(bench, slot, place, text, who, now)
     standing = bench.state.kept.standing.get(place)
     if standing is not None and standing.text.strip() != text.strip():
         raise AlreadyKept(
@@ -119,7 +116,8 @@ def try_entry(bench: Bench, place: str, text: str, who: str, now: datetime) -> t
     return with_entry(bench, entry, now), entry
 
 
-def _entry(bench: Bench, slot: Slot, place: str, text: str, who: str, now: datetime) -> Entry:
+def new_entry(bench: Bench, slot: Slot, place: str, text: str, who: str, now: datetime) -> Entry:
+    """The entry of a text in a place, checked by itself. Raises the Refusal that keeping it would."""
     kind, reading = EntryKind.NOTE, None
     kept_text = " ".join(text.split())
     if slot.optional and kept_text in ("-", "–", NOT_READ):
@@ -159,25 +157,32 @@ def _instrument(bench: Bench, slot: Slot) -> str | None:
     return next((m.name for m in bench.meters if m.function in wanted), None)
 
 
-def keep(store: Store, job_id: int, place: str, text: str, who: str, token: str, now: datetime) -> Bench:
+def keep(store: Store, job_id: int, place: str, text: str, actor: Actor, token: str, now: datetime) -> Bench:
     """Keep one entry and return the bench with it. The same token again, or the same text, changes nothing."""
+    actor.need(Action.KEEP_ENTRY)
     with store.begin() as session:
         bench = load(session, job_id, now, lock=True)
         if _seen(bench, token):
             return bench
-        tried, entry = try_entry(bench, place, text, who, now)
+        tried, entry = try_entry(bench, place, text, actor.who, now)
         if place in bench.state.kept.standing:
             return bench
-        job_rows.insert_entries(session, job_id, [(_line(entry, token), entry)])
+        job_rows.insert_entries(session, job_id, [(new_line(entry, token), entry)])
         _follow_discharge(bench.job, tried)
+        _tell(session, actor, "kept", now, bench, f"{place}: {entry.text}")
         return tried
+
+
+def _tell(session: Session, actor: Actor, action: str, now: datetime, bench: Bench, detail: str = "") -> None:
+    trail.write(session, actor, action, now, bench.job.motor_id, bench.job.id, detail)
 
 
 def _seen(bench: Bench, token: str) -> bool:
     return any(row.token == token for row in bench.rows)
 
 
-def _line(entry: Entry, token: str) -> EntryLine:
+def new_line(entry: Entry, token: str) -> EntryLine:
+    """The row of an entry."""
     slot = SLOTS[entry.place][1] if entry.place in SLOTS else None
     return job_rows.to_line(entry, token, FIELDS[slot.field].home_unit if slot and slot.field else None)
 
@@ -190,8 +195,9 @@ def _follow_discharge(job: Job, bench: Bench) -> None:
         job.discharge_due_at = due
 
 
-def take_back(store: Store, job_id: int, seq: int, who: str, now: datetime) -> Bench:
+def take_back(store: Store, job_id: int, seq: int, actor: Actor, now: datetime) -> Bench:
     """Mark an entry as taken back; it stays on the record. Taking back twice changes nothing."""
+    actor.need(Action.TAKE_BACK)
     with store.begin() as session:
         bench = load(session, job_id, now, lock=True)
         row = next((r for r in bench.rows if r.seq == seq), None)
@@ -200,8 +206,9 @@ def take_back(store: Store, job_id: int, seq: int, who: str, now: datetime) -> B
         if bench.state.signed:
             raise GateClosed("Take back", "", "this job is signed; it can't be changed")
         if row.taken_back_at is None:
-            job_rows.mark_taken_back(session, job_id, seq, who, now)
-            marked = replace(row, taken_back_at=now, taken_back_by=who)
+            job_rows.mark_taken_back(session, job_id, seq, actor.who, now)
+            _tell(session, actor, "taken back", now, bench, f"{row.place}: {row.text}")
+            marked = replace(row, taken_back_at=now, taken_back_by=actor.who)
             bench = replace(bench, rows=tuple(marked if r.seq == seq else r for r in bench.rows))
             bench.job.decided_at = bench.job.decided_action = bench.job.decided_reason = bench.job.decided_by = None
         after = rebuilt(bench, now)
@@ -209,8 +216,9 @@ def take_back(store: Store, job_id: int, seq: int, who: str, now: datetime) -> B
         return after
 
 
-def overrule(store: Store, job_id: int, key: str, reason: str, who: str, token: str, now: datetime) -> Bench:
+def overrule(store: Store, job_id: int, key: str, reason: str, actor: Actor, token: str, now: datetime) -> Bench:
     """Skip a step, or pass a stop (`key` is then the place it stopped), with a reason that stays on the record."""
+    actor.need(Action.OVERRULE)
     with store.begin() as session:
         bench = load(session, job_id, now, lock=True)
         if _seen(bench, token):
@@ -221,8 +229,9 @@ def overrule(store: Store, job_id: int, key: str, reason: str, who: str, token: 
             raise RecordRefusal(
                 "reason", words[:40], f"say why in 3 to {LONGEST_REASON} characters; it stays on the record"
             )
-        entry = Entry(len(bench.state.kept.entries) + 1, place, EntryKind.OVERRULE, words, now, who)
+        entry = Entry(len(bench.state.kept.entries) + 1, place, EntryKind.OVERRULE, words, now, actor.who)
         job_rows.insert_entries(session, job_id, [(job_rows.to_line(entry, token, None), entry)])
+        _tell(session, actor, "overruled", now, bench, f"{place}: {words}")
         return with_entry(bench, entry, now)
 
 
@@ -236,8 +245,9 @@ def _overrule_place(bench: Bench, key: str) -> str:
     return stop
 
 
-def decide(store: Store, job_id: int, action: str, reason: str, who: str, now: datetime) -> Bench:
+def decide(store: Store, job_id: int, action: str, reason: str, actor: Actor, now: datetime) -> Bench:
     """Agree with the recommended action, or differ with a reason."""
+    actor.need(Action.DECIDE)
     with store.begin() as session:
         bench = trend_with(session, load(session, job_id, now, lock=True))
         _may_close(bench)
@@ -247,7 +257,8 @@ def decide(store: Store, job_id: int, action: str, reason: str, who: str, now: d
         if action != bench.whole.decision.action and len(words) < 3:
             raise RecordRefusal("reason", words, "say why you decide otherwise; it stays on the record")
         job = bench.job
-        job.decided_action, job.decided_reason, job.decided_by, job.decided_at = action, words, who, now
+        job.decided_action, job.decided_reason, job.decided_by, job.decided_at = action, words, actor.who, now
+        _tell(session, actor, "decided", now, bench, f"{action}: {words}" if words else action)
         return rebuilt(bench, now)
 
 
@@ -261,17 +272,27 @@ def _may_close(bench: Bench) -> None:
         raise GateClosed("Decision", f"“{state.step.title}” isn't finished", "finish it or skip it with a reason", True)
 
 
-def sign(store: Store, job_id: int, who: str, now: datetime) -> Bench:
-    """Sign: the job is closed, its assessment stored with the version that judged, the register brought up to date."""
-    name = _name(who)
+def sign(store: Store, job_id: int, actor: Actor, secret: str, now: datetime) -> Bench:
+    """Sign with one's password or PIN: the job is closed, its assessment stored with the version that judged, the
+    register brought up to date, a link added to the chain. Raises Forbidden, WrongSecret, GateClosed, AlreadyKept.
+    """
+    actor.need(Action.SIGN)
+    by = confirm(store, actor, secret, now)
     with store.begin() as session:
         bench = trend_with(session, load(session, job_id, now, lock=True))
+        job = bench.job
+        if job.signed_at is not None and job.signed_by != actor.who:
+            raise AlreadyKept(
+                "Sign", f"signed by {job.signed_by} meanwhile", "nothing more is needed; an amendment may be"
+            )
         if bench.state.signed:
             return bench
         _may_close(bench)
-        if bench.job.decided_at is None:
+        if job.decided_at is None:
             raise Refusal("Sign", "no decision yet", "decide first")
-        close(session, bench, name, now)
+        close(session, bench, actor.who, now)
+        link = add_link(session, job.id, actor, by, now)
+        _tell(session, actor, "signed", now, bench, f"by {by}, link {link.seq}, {link.hash}")
         return rebuilt(bench, now)
 
 
@@ -280,4 +301,5 @@ def close(session: Session, bench: Bench, who: str, now: datetime) -> None:
     job = bench.job
     job.signed_at, job.signed_by, job.state = now, who, "signed"
     job.tested_on = bench.state.kept.entries[0].at.date() if bench.state.kept.entries else now.date()
+    keep_figures(job, bench.whole)
     refresh_state(session, bench)

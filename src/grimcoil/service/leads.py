@@ -6,9 +6,11 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from grimcoil.core.errors import RecordRefusal, Unknown
+from grimcoil.core.people import Action, Actor
 from grimcoil.core.stator.changes import change_of_scheme
 from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.store import motors as motor_rows
+from grimcoil.store import trail
 from grimcoil.store.engine import Store
 from grimcoil.store.tables import LifeEvent, WindingRow
 
@@ -27,11 +29,12 @@ class Marked:
         return f"{SCHEMES[self.scheme].title}: {listed}"[:200]
 
 
-def keep_markings(store: Store, tag: str, marked: Marked, now: datetime) -> None:
+def keep_markings(store: Store, actor: Actor, tag: str, marked: Marked, now: datetime) -> None:
     """The winding gets its lead scheme, the motor's life the markings. Twice the same changes nothing.
 
     Raises Unknown for a tag that isn't on record, RecordRefusal for markings that aren't settled.
     """
+    actor.need(Action.MARK_LEADS)
     if marked.scheme not in SCHEMES or len(marked.labels) != len(SCHEMES[marked.scheme].labels):
         raise RecordRefusal("leads", marked.scheme, "every lead with one marking: go on reading until each has one")
     with store.begin() as session:
@@ -42,16 +45,18 @@ def keep_markings(store: Store, tag: str, marked: Marked, now: datetime) -> None
         winding = motor_rows.winding_now(session, motor.id)
         if winding is not None:
             winding.lead_scheme = marked.scheme
-        if not any(event.note == marked.note for event in motor_rows.life(session, motor.id)):
+        if not any(event.note == marked.note for event in motor_rows.history(session, motor.id).events):
             session.add(LifeEvent(motor_id=motor.id, on_day=now.date(), kind="marked", note=marked.note))
+            trail.write(session, actor, "leads marked", now, motor.id, detail=marked.note)
 
 
-def start_new_winding(store: Store, tag: str, after: str, rewound: bool, now: datetime) -> None:
+def start_new_winding(store: Store, actor: Actor, tag: str, after: str, rewound: bool, now: datetime) -> None:
     """A change of scheme is a new winding record with its reason; the old one stays readable. Twice is once.
 
     Raises Unknown for a tag that isn't on record, RecordRefusal for a scheme that isn't known or a second change on
     one day.
     """
+    actor.need(Action.CHANGE_WINDING)
     if after not in SCHEMES:
         raise RecordRefusal("to", after[:40], f"one of {', '.join(SCHEMES)}", "six-lead")
     with store.begin() as session:
@@ -79,3 +84,4 @@ def start_new_winding(store: Store, tag: str, after: str, rewound: bool, now: da
         told = change_of_scheme(old.lead_scheme, after, rewound).reason if old.lead_scheme in SCHEMES else reason
         kind = "rewound" if rewound else "marked"
         session.add(LifeEvent(motor_id=found[0].id, on_day=now.date(), kind=kind, note=told[:200]))
+        trail.write(session, actor, "winding changed", now, found[0].id, detail=told)

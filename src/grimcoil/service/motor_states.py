@@ -65,7 +65,7 @@ def points_with(bench: Bench, jobs: Sequence[SignedJob]) -> list[TrendPoint]:
     entries = bench.state.kept.entries
     if insulation and insulation[0].r_1min_40c_mohm is not None and entries:
         points.append(TrendPoint(entries[0].at.date(), insulation[0].r_1min_40c_mohm))
-    return points
+    return sorted(points, key=lambda point: point.on)  # an amended job may be older than others
 
 
 def keep_figures(job: Job, whole: Assessment) -> None:
@@ -88,9 +88,8 @@ def _finite(value: float) -> float | None:
 
 
 def refresh_state(session: Session, bench: Bench) -> None:
-    """Bring the register's line up to date after signing."""
+    """Bring the register's line up to date after the motor's last job was signed or amended, or another amended."""
     job, whole = bench.job, bench.whole
-    keep_figures(job, whole)
     state = session.get(MotorState, job.motor_id) or MotorState(motor_id=job.motor_id)
     fill_state(state, job, bench.subject, [*bench.earlier, job], bench.trend, whole, _criticality(bench))
     session.add(state)

@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 
 from grimcoil.core.errors import RecordRefusal, Refusal, Unknown
 from grimcoil.core.findings import Finding
+from grimcoil.core.people import Action, Actor
 from grimcoil.core.plate import Plate, check_plate, check_system, parse_power
 from grimcoil.core.subject import SUPPLY_SYSTEMS
 from grimcoil.draw.trend import TestDot
@@ -21,8 +22,9 @@ from grimcoil.service.motor_states import r40_of
 from grimcoil.service.subjects import plate_of
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
+from grimcoil.store import trail
 from grimcoil.store.engine import Store
-from grimcoil.store.motors import LifeLine, SignedJob
+from grimcoil.store.motors import History, LifeLine, SignedJob, WindingLine
 from grimcoil.store.tables import LifeEvent, Motor, MotorState, Position, WindingRow
 
 THREE_LEAD = ("three-lead", "three-lead-wye", "three-lead-delta")
@@ -167,11 +169,14 @@ def _plate_findings(plate: Plate, system_v: float | None) -> Sequence[Finding]:
     return [*check_plate(plate), *([] if system is None else [system])]
 
 
-def register_motor(store: Store, checked: Checked) -> str:
-    """Store a checked registration; returns the tag. The same tag twice is refused at its field."""
+def register_motor(store: Store, actor: Actor, checked: Checked) -> str:
+    """Store it and return its tag. Raises Forbidden, FormRefused where the tag is taken."""
+    actor.need(Action.REGISTER_MOTOR)
     try:
         with store.begin() as session:
-            return _registered(session, checked)
+            tag = _registered(session, checked)
+            trail.write(session, actor, "motor registered", checked.motor.created_at, checked.motor.id)
+            return tag
     except IntegrityError:
         raise FormRefused({"tag": f"{checked.motor.tag} is on the register already."}) from None
 
@@ -200,14 +205,23 @@ class MotorView:
     motor: Motor
     state: MotorState | None
     open_job_id: int | None
-    windings: Sequence[WindingRow]
-    events: Sequence[LifeLine]
+    history: History
     jobs: Sequence[SignedJob]
     plate_findings: Sequence[Finding]
     follow: Sequence[tuple[int, str, datetime]] = ()
 
     @property
-    def winding(self) -> WindingRow:
+    def windings(self) -> Sequence[WindingLine]:
+        """All it has had, oldest first."""
+        return self.history.windings
+
+    @property
+    def events(self) -> Sequence[LifeLine]:
+        """What happened to it, oldest first."""
+        return self.history.events
+
+    @property
+    def winding(self) -> WindingLine:
         """The winding now."""
         return self.windings[-1]
 
@@ -235,7 +249,7 @@ def _against(job: SignedJob, first: Mapping[int, float]) -> float | None:
 
 
 def motor_view(store: Store, tag: str) -> MotorView:
-    """A motor and its life. Five queries. Raises Unknown."""
+    """A motor and its life. Four queries. Raises Unknown."""
     with store() as session:
         found = motor_rows.by_tag(session, tag)
         if found is None:
@@ -246,8 +260,7 @@ def motor_view(store: Store, tag: str) -> MotorView:
             motor,
             state,
             open_job,
-            motor_rows.windings(session, motor.id),
-            motor_rows.life(session, motor.id),
+            motor_rows.history(session, motor.id),
             motor_rows.signed_jobs(session, motor.id),
             _plate_findings(plate_of(motor), float(system) if system else None),
             job_rows.discharging(session),

@@ -46,8 +46,8 @@ def motor_of(store: Store, bench: Bench) -> MotorView:
     """The motor of a job with its life; an unsigned job's own figures aren't in it yet."""
     motor = bench.job.motor
     with store() as session:
-        windings, events = motor_rows.windings(session, motor.id), motor_rows.life(session, motor.id)
-    return MotorView(motor, None, bench.job.id, windings, events, bench.earlier, ())
+        history = motor_rows.history(session, motor.id)
+    return MotorView(motor, None, bench.job.id, history, bench.earlier, ())
 
 
 def instruments(store: Store) -> Sequence[InstrumentRangeRow]:

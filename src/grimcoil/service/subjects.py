@@ -7,6 +7,7 @@ from decimal import Decimal
 from grimcoil.core.criteria import CRITERIA, FIELD_GENERAL
 from grimcoil.core.plate import Plate, parse_power
 from grimcoil.core.subject import Subject, Winding
+from grimcoil.store.motors import WindingLine
 from grimcoil.store.tables import Motor, Position, WindingRow
 
 
@@ -27,12 +28,12 @@ def plate_of(motor: Motor) -> Plate:
     )
 
 
-def winding_of(row: WindingRow) -> Winding:
+def winding_of(row: WindingRow | WindingLine) -> Winding:
     """The core's winding."""
     return Winding(row.winding, row.insulation_system, row.conductor, row.lead_scheme, row.insulation_test_forbidden)
 
 
-def subject_of(motor: Motor, winding: WindingRow, position: Position | None, criteria: str) -> Subject:
+def subject_of(motor: Motor, winding: WindingRow | WindingLine, position: Position | None, criteria: str) -> Subject:
     """What the verdicts need."""
     return Subject(
         plate_of(motor),

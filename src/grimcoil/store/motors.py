@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 from typing import Any, NamedTuple
 
-from sqlalchemy import bindparam, func, or_, select
+from sqlalchemy import Date, bindparam, func, or_, select, text
 from sqlalchemy.orm import Session, joinedload
 
-from grimcoil.store.tables import Job, LifeEvent, Motor, MotorState, Position, Site, WindingRow, columns
+from grimcoil.store.tables import Job, Motor, MotorState, Position, Site, Utc, WindingRow, columns
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,14 +101,6 @@ def by_tag(session: Session, tag: str) -> tuple[Motor, MotorState | None, int | 
     return None if row is None else (row[0], row[1], row[2])
 
 
-_WINDINGS = select(WindingRow).where(WindingRow.motor_id == bindparam("motor_id")).order_by(WindingRow.since)
-
-
-def windings(session: Session, motor_id: int) -> Sequence[WindingRow]:
-    """All windings a motor has had, oldest first."""
-    return session.scalars(_WINDINGS, {"motor_id": motor_id}).all()
-
-
 def winding_now(session: Session, motor_id: int) -> WindingRow | None:
     """The newest winding."""
     query = select(WindingRow).where(WindingRow.motor_id == motor_id).order_by(WindingRow.since.desc()).limit(1)
@@ -123,16 +115,66 @@ class LifeLine(NamedTuple):
     note: str
 
 
-_LIFE = (
-    select(*columns(LifeEvent, LifeLine._fields))
-    .where(columns(LifeEvent).motor_id == bindparam("motor_id"))
-    .order_by(columns(LifeEvent).on_day)
-)
+class WindingLine(NamedTuple):
+    """A winding as it is read; the names are its row's."""
+
+    id: int
+    since: date
+    reason: str
+    winding: str
+    insulation_system: str
+    conductor: str
+    lead_scheme: str
+    insulation_test_forbidden: bool
 
 
-def life(session: Session, motor_id: int) -> list[LifeLine]:
-    """What happened to a motor, oldest first."""
-    return [LifeLine(*row) for row in session.execute(_LIFE, {"motor_id": motor_id})]
+class LinkLine(NamedTuple):
+    """A link of the chain of signatures, without its document. kind: `job`, or `amendment` with its reason."""
+
+    seq: int
+    job_id: int
+    kind: str
+    who: str
+    at: datetime
+    reason: str
+    changed: str
+    hash: str
+
+
+@dataclass(frozen=True, slots=True)
+class History:
+    """A motor's windings, what happened to it, and what was signed of it; each oldest first."""
+
+    windings: Sequence[WindingLine]
+    events: Sequence[LifeLine]
+    links: Sequence[LinkLine]
+
+    def links_of(self, job_id: int) -> list[LinkLine]:
+        """Of one job."""
+        return [link for link in self.links if link.job_id == job_id]
+
+
+_HISTORY = text(
+    "SELECT 'w' AS what, id, since AS day, NULL AS at, reason AS a, winding AS b, insulation_system AS c,"
+    " conductor AS d, lead_scheme AS e, insulation_test_forbidden AS n FROM winding WHERE motor_id = :motor_id"
+    " UNION ALL SELECT 'e', id, on_day, NULL, kind, note, '', '', '', 0 FROM life_event WHERE motor_id = :motor_id"
+    " UNION ALL SELECT 's', s.seq, NULL, s.at, s.kind, s.who, s.reason, s.changed, s.hash, s.job_id"
+    " FROM job j JOIN signature s ON s.job_id = j.id WHERE j.motor_id = :motor_id"
+    " ORDER BY what, day, id"
+).columns(at=Utc, day=Date)
+
+
+def history(session: Session, motor_id: int) -> History:
+    """All that happened to a motor but its tests. One query: every page about a motor asks for it."""
+    windings, events, links = [], [], []
+    for what, number, day, at, a, b, c, d, e, n in session.execute(_HISTORY, {"motor_id": motor_id}):
+        if what == "w":
+            windings.append(WindingLine(number, day, a, b, c, d, e, bool(n)))
+        elif what == "e":
+            events.append(LifeLine(day, a, b))
+        else:
+            links.append(LinkLine(number, n, a, b, at, c, d, e))
+    return History(windings, events, links)
 
 
 def position_named(session: Session, name: str) -> Position | None:
@@ -167,6 +209,11 @@ _SIGNED = (
 def signed_jobs(session: Session, motor_id: int) -> list[SignedJob]:
     """Signed jobs of a motor, oldest first."""
     return [SignedJob(*row) for row in session.execute(_SIGNED, {"motor_id": motor_id})]
+
+
+def last_job_id(session: Session, motor_id: int) -> int | None:
+    """The job that the register's line of a motor hangs on."""
+    return session.scalar(select(MotorState.last_job_id).where(MotorState.motor_id == motor_id))
 
 
 def count(session: Session) -> int:

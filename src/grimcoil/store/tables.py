@@ -69,6 +69,7 @@ def columns(table: type[Base], names: Iterable[str] = ()) -> Any:
 
 Measured = DOUBLE(asdecimal=False)
 Plate = Numeric(12, 3)
+WHO = 160  # two names of 60 characters and what one is to the other
 
 
 class Site(Base):
@@ -198,16 +199,16 @@ class Job(Base):
     state: Mapped[str] = mapped_column(String(10), default="open")
     criteria: Mapped[str] = mapped_column(String(40), default="field-general")
     started_at: Mapped[datetime] = mapped_column(Utc)
-    started_by: Mapped[str] = mapped_column(String(80))
+    started_by: Mapped[str] = mapped_column(String(WHO))
     ohm_range_id: Mapped[int | None] = mapped_column(ForeignKey("instrument_range.id"))
     insulation_range_id: Mapped[int | None] = mapped_column(ForeignKey("instrument_range.id"))
     discharge_due_at: Mapped[datetime | None] = mapped_column(Utc)
     decided_action: Mapped[str | None] = mapped_column(String(30))
     decided_reason: Mapped[str | None] = mapped_column(String(500))
-    decided_by: Mapped[str | None] = mapped_column(String(80))
+    decided_by: Mapped[str | None] = mapped_column(String(WHO))
     decided_at: Mapped[datetime | None] = mapped_column(Utc)
     signed_at: Mapped[datetime | None] = mapped_column(Utc)
-    signed_by: Mapped[str | None] = mapped_column(String(80))
+    signed_by: Mapped[str | None] = mapped_column(String(WHO))
     tested_on: Mapped[date | None] = mapped_column(Date)
     verdict: Mapped[str | None] = mapped_column(String(10))
     r40_low_mohm: Mapped[float | None] = mapped_column(Measured)
@@ -245,10 +246,10 @@ class EntryRow(Base):
     bound: Mapped[str | None] = mapped_column(String(8))
     digit: Mapped[float | None] = mapped_column(Measured)
     at: Mapped[datetime] = mapped_column(Utc)
-    who: Mapped[str] = mapped_column(String(80))
+    who: Mapped[str] = mapped_column(String(WHO))
     instrument: Mapped[str | None] = mapped_column(String(60))
     taken_back_at: Mapped[datetime | None] = mapped_column(Utc)
-    taken_back_by: Mapped[str | None] = mapped_column(String(80))
+    taken_back_by: Mapped[str | None] = mapped_column(String(WHO))
 
 
 class MotorState(Base):

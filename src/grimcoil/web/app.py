@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import json
+import re
 from pathlib import Path
+from typing import Any
 
-from fastapi import FastAPI
+from fastapi import Depends, FastAPI
+from fastapi.openapi.utils import get_openapi
 from fastapi.templating import Jinja2Templates
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.staticfiles import StaticFiles
@@ -12,33 +16,68 @@ from starlette.staticfiles import StaticFiles
 from grimcoil.core.version import VERSION
 from grimcoil.settings import Settings
 from grimcoil.store.engine import make_engine, make_store
-from grimcoil.web import errors
-from grimcoil.web.routers import connection, health, jobs, leads, motors, theme, today
+from grimcoil.web import errors, logs
+from grimcoil.web.routers import api, connection, health, jobs, leads, motors, people, signing, theme, today, trail
 from grimcoil.web.security import Guard
+from grimcoil.web.signed import bearer, from_own_form, signed_in
 from grimcoil.web.state import AppState, Clock, utc_now
 from grimcoil.web.templating import environment
+from grimcoil.web.urls import Urls
 
 HERE = Path(__file__).parent
+_REFERENCE = re.compile(r'"#/components/schemas/([^"]+)"')
+SIGNED_IN = (
+    today.router,
+    motors.router,
+    jobs.router,
+    leads.router,
+    connection.router,
+    people.router,
+    signing.router,
+    trail.router,
+)
 
 
 def create_app(settings: Settings | None = None, clock: Clock = utc_now) -> FastAPI:
     """One application per process."""
     settings = settings or Settings()
     engine = make_engine(settings.database_url.get_secret_value(), settings.pool_size)
-    app = FastAPI(title="Grim Coil", version=VERSION, docs_url=None, redoc_url=None, openapi_url=None)
+    logs.set_up(readable=settings.demo)
+    app = FastAPI(title="Grim Coil", version=VERSION, docs_url=None, redoc_url=None, openapi_url=Urls.openapi)
+    app.openapi = lambda: api_description(app)  # type: ignore[method-assign]
     app.state.grimcoil = AppState(engine, make_store(engine), Jinja2Templates(env=environment()), settings, clock)
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
-    for router in (
-        today.router,
-        motors.router,
-        jobs.router,
-        leads.router,
-        connection.router,
-        theme.router,
-        health.router,
-    ):
+    for router in SIGNED_IN:
+        app.include_router(router, dependencies=[Depends(signed_in), Depends(from_own_form)])
+    for router in (signing.public, theme.router, health.router):
         app.include_router(router)
+    app.include_router(api.router, prefix=Urls.api, dependencies=[Depends(bearer)])
     errors.install(app)
-    app.add_middleware(Guard)
+    app.add_middleware(Guard, https=settings.https)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=settings.allowed_hosts)
+    app.add_middleware(logs.Watch)
     return app
+
+
+def whole_description(app: FastAPI) -> dict[str, Any]:
+    """OpenAPI of pages and API alike; what the tests throw bad input at."""
+    return get_openapi(title="Grim Coil", version=VERSION, routes=app.routes)
+
+
+def api_description(app: FastAPI) -> dict[str, Any]:
+    """OpenAPI of what other programs may ask; the pages are for people."""
+    whole = whole_description(app)
+    whole["paths"] = {path: item for path, item in whole["paths"].items() if path.startswith(Urls.api)}
+    schemas = whole.get("components", {}).get("schemas", {})
+    needed: set[str] = set()
+    wanted = set(_REFERENCE.findall(json.dumps(whole["paths"])))
+    while wanted - needed:
+        name = (wanted - needed).pop()
+        needed.add(name)
+        wanted |= set(_REFERENCE.findall(json.dumps(schemas[name])))
+    whole["components"] = {
+        "schemas": {name: schemas[name] for name in sorted(needed)},
+        "securitySchemes": {"token": {"type": "http", "scheme": "bearer"}},
+    }
+    whole["security"] = [{"token": []}]
+    return whole

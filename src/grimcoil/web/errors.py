@@ -1,66 +1,169 @@
-"""Refusals become HTTP here and nowhere else."""
+"""Refusals become HTTP here and nowhere else: a page for people, a document for the API, and for a form that could not
+be kept, the form itself with all that was typed, to be sent again.
+"""
 
 from __future__ import annotations
 
-import logging
-import secrets
+from typing import Any
 
+import structlog
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import InterfaceError, OperationalError
+from starlette.datastructures import UploadFile
 from starlette.exceptions import HTTPException
-from starlette.responses import Response
+from starlette.responses import JSONResponse, PlainTextResponse, RedirectResponse, Response
 
-from grimcoil.core.errors import AlreadyKept, GateClosed, Refusal, Unknown
+from grimcoil.core.errors import AlreadyKept, Forbidden, GateClosed, Refusal, Unknown, WrongSecret
+from grimcoil.web.logs import request_id
 from grimcoil.web.security import HEADERS
+from grimcoil.web.signed import NoToken, NotOurForm, SignedOut, local
+from grimcoil.web.urls import Urls
 
-log = logging.getLogger("grimcoil")
+log = structlog.get_logger("grimcoil")
+NEVER_SHOWN = {"csrf", "password", "again", "secret", "pin", "page_word"}
+RETRY_S = 3
 
 
 def status_of(refusal: Refusal) -> int:
-    """404 for the unknown, 409 for what the job's state forbids, 422 for what can't be read."""
+    """404 for the unknown, 403 for what isn't this person's, 409 for what the job's state forbids, else 422."""
     if isinstance(refusal, Unknown):
         return 404
+    if isinstance(refusal, (Forbidden, WrongSecret)):
+        return 403
     return 409 if isinstance(refusal, (GateClosed, AlreadyKept)) else 422
 
 
 def install(app: FastAPI) -> None:
     """Register the handlers."""
+    for kind, handler in (
+        (Refusal, refused),
+        (RequestValidationError, unreadable),
+        (HTTPException, http),
+        (SignedOut, signed_out),
+        (NotOurForm, not_our_form),
+        (NoToken, no_token),
+        (OperationalError, away),
+        (InterfaceError, away),
+        (Exception, broken),
+    ):
+        app.exception_handler(kind)(handler)
 
-    def page(request: Request, status: int, title: str, words: str) -> Response:
-        state = request.app.state.grimcoil
-        context = {"title": title, "words": words, "place": "", "follow": []}
-        return state.templates.TemplateResponse(request, "error.html", context, status_code=status)  # type: ignore[no-any-return]
 
-    @app.exception_handler(Refusal)
-    def refused(request: Request, error: Refusal) -> Response:
-        status = status_of(error)
-        return page(request, status, "Not on record" if status == 404 else "Not accepted", error.sentence())
+def _for_api(request: Request) -> bool:
+    return request.url.path.startswith(Urls.api)
 
-    @app.exception_handler(RequestValidationError)
-    def unreadable(request: Request, error: RequestValidationError) -> Response:
-        first = error.errors()[0]
-        where = ".".join(str(part) for part in first["loc"][1:]) or "address"
-        return page(request, 422, "Not accepted", f"{where}: {first['msg'].lower()}.")
 
-    @app.exception_handler(HTTPException)
-    def http(request: Request, error: HTTPException) -> Response:
-        words = "There is no such page." if error.status_code == 404 else str(error.detail)
-        return page(request, error.status_code, "Not found" if error.status_code == 404 else "Not accepted", words)
+Held = list[tuple[str, str]]
 
-    @app.exception_handler(Exception)
-    def broken(request: Request, error: Exception) -> Response:
-        """Whatever nobody foresaw: a number for the person, the whole of it under that number in the log."""
-        number = secrets.token_hex(4)
-        log.error("error %s at %s %s", number, request.method, request.url.path, exc_info=error)
-        words = (
-            f"Something broke on our side. What you kept before is kept. Its number is {number}: tell it with the time."
-        )
-        answer = page(request, 500, "Not done", words)
-        answer.headers.update(HEADERS)  # no guard stands round this answer
-        return answer
 
-    @app.exception_handler(OperationalError)
-    def away(request: Request, _error: OperationalError) -> Response:
-        words = "The database doesn't answer. Nothing you kept is lost; what you just typed was not kept. Try again."
-        return page(request, 503, "Database away", words)
+def _answer(request: Request, status: int, title: str, words: str, held: Held | None = None) -> Response:
+    state = request.app.state.grimcoil
+    context: dict[str, Any] = {"title": title, "words": words, "place": "", "follow": [], "held": held or []}
+    return state.templates.TemplateResponse(request, "error.html", context, status_code=status)  # type: ignore[no-any-return]
+
+
+def _document(status: int, refusal: Refusal) -> Response:
+    told = {"path": refusal.where, "found": refusal.found, "accepted": refusal.accepted, "example": refusal.example}
+    return JSONResponse({"error": told}, status)
+
+
+async def _held(request: Request) -> Held | None:
+    """What was typed into a form that could not be kept, without its secrets; None where there was no form."""
+    if request.method != "POST" or "form" not in request.headers.get("content-type", ""):
+        return None
+    try:
+        form = await request.form()
+    except (HTTPException, RuntimeError):  # unreadable, or read already
+        return None
+    texts = [(name, value) for name, value in form.multi_items() if not isinstance(value, UploadFile)]
+    return [(name, value) for name, value in texts if name not in NEVER_SHOWN]
+
+
+async def refused(request: Request, error: Exception) -> Response:
+    """What the services refuse."""
+    assert isinstance(error, Refusal)  # noqa: S101  registered for it alone
+    status = status_of(error)
+    if _for_api(request):
+        return _document(status, error)
+    title = {404: "Not on record", 403: "Not for you"}.get(status, "Not accepted")
+    return _answer(request, status, title, error.sentence())
+
+
+async def unreadable(request: Request, error: Exception) -> Response:
+    """What a form or an address says that can't be read."""
+    assert isinstance(error, RequestValidationError)  # noqa: S101
+    first = error.errors()[0]
+    where = ".".join(str(part) for part in first["loc"][1:]) or "address"
+    if _for_api(request):
+        return _document(422, Refusal(where, "", first["msg"].lower()))
+    return _answer(request, 422, "Not accepted", f"{where}: {first['msg'].lower()}.")
+
+
+async def http(request: Request, error: Exception) -> Response:
+    """What the router refuses."""
+    assert isinstance(error, HTTPException)  # noqa: S101
+    if _for_api(request):
+        answer = _document(error.status_code, Refusal("address", "", str(error.detail).lower()))
+    else:
+        missing = error.status_code == 404
+        words = "There is no such page." if missing else str(error.detail)
+        answer = _answer(request, error.status_code, "Not found" if missing else "Not accepted", words)
+    answer.headers.update(error.headers or {})
+    return answer
+
+
+async def signed_out(request: Request, _error: Exception) -> Response:
+    """To the sign-in page and back; a form that was posted is held until then."""
+    if request.headers.get("hx-request") == "true":
+        return PlainTextResponse("You are signed out. Sign in again in another tab, then press the key again.", 401)
+    if request.method in ("GET", "HEAD"):
+        query = f"?{request.url.query}" if request.url.query else ""
+        return RedirectResponse(Urls.sign_in_for(local(request.url.path + query)), 303)
+    words = "You are signed out. Sign in in another tab, then send this again."
+    return _answer(request, 401, "Signed out", words, await _held(request))
+
+
+async def not_our_form(request: Request, _error: Exception) -> Response:
+    """A change without its sign-in's word: by another site, or from a page of an earlier sign-in."""
+    words = "This form is from an earlier sign-in, or not from these pages; nothing was changed."
+    if request.headers.get("hx-request") == "true":
+        return PlainTextResponse(f"{words} Load the page again.", 403)
+    return _answer(request, 403, "Not accepted", words, await _held(request))
+
+
+async def no_token(_request: Request, _error: Exception) -> Response:
+    """The API without a live token."""
+    refusal = Refusal("authorization", "", "a live API token", "Authorization: Bearer gc_…")
+    answer = _document(401, refusal)
+    answer.headers["www-authenticate"] = "Bearer"
+    return answer
+
+
+async def away(request: Request, _error: Exception) -> Response:
+    """The database doesn't answer: say so, and come back by itself."""
+    log.warning("database away", path=request.url.path)
+    words = "The database doesn't answer. Nothing you kept is lost."
+    if _for_api(request):
+        answer = _document(503, Refusal("database", "", "try again: under the same token nothing is kept twice"))
+    elif request.method == "GET":
+        answer = _answer(request, 503, "Database away", f"{words} This page tries again by itself.")
+        answer.headers["refresh"] = str(RETRY_S)
+    else:
+        held = await _held(request)
+        answer = _answer(request, 503, "Database away", f"{words} What you sent was not kept yet: send it again.", held)
+    answer.headers["retry-after"] = str(RETRY_S)
+    return answer
+
+
+async def broken(request: Request, error: Exception) -> Response:
+    """Whatever nobody foresaw: the request's number for the person, the whole of it under that number in the log."""
+    number = request_id()
+    log.error("unforeseen", exc_info=error, path=request.url.path, method=request.method)
+    words = f"Something broke on our side. What you kept before is kept. Its number is {number}: tell it with the time."
+    if _for_api(request):
+        answer = _document(500, Refusal("server", number, "something broke on our side; tell the number with the time"))
+    else:
+        answer = _answer(request, 500, "Not done", words)
+    answer.headers.update(HEADERS | {"x-request-id": number})  # no guard stands round this answer
+    return answer

@@ -27,8 +27,9 @@ LARGEST_BODY = 256 * 1024
 class Guard:
     """Refuses changes that don't come from these pages and bodies that no form of ours sends."""
 
-    def __init__(self, app: ASGIApp) -> None:
+    def __init__(self, app: ASGIApp, https: bool = False) -> None:
         self.app = app
+        self.headers = HEADERS | ({"strict-transport-security": "max-age=31536000"} if https else {})
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """ASGI."""
@@ -39,7 +40,7 @@ class Guard:
         async def with_headers(message: Message) -> None:
             if message["type"] == "http.response.start":
                 headers = MutableHeaders(scope=message)
-                for name, value in HEADERS.items():
+                for name, value in self.headers.items():
                     headers.setdefault(name, value)
                 if not scope["path"].startswith("/static/"):
                     headers.setdefault("cache-control", "no-store")

@@ -5,9 +5,11 @@ from __future__ import annotations
 from functools import cache, lru_cache
 from pathlib import Path
 
-from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
+from jinja2 import Environment, FileSystemLoader, StrictUndefined, pass_context, select_autoescape
+from jinja2.runtime import Context
 from markupsafe import Markup
 
+from grimcoil.core.people import Action, Actor
 from grimcoil.core.version import VERSION
 from grimcoil.web.filters import FILTERS
 from grimcoil.web.urls import Urls
@@ -30,6 +32,22 @@ def mark(verdict: str, css: str = "") -> Markup:
     return frame.format(css or verdict, MARK_NAMES[verdict], verdict)
 
 
+@pass_context
+def csrf(context: Context) -> Markup:
+    """The hidden field that proves a form is one of this sign-in's."""
+    signed = getattr(context["request"].state, "signed", None)
+    if signed is None:
+        return Markup("")
+    return Markup('<input type="hidden" name="csrf" value="{}">').format(signed.csrf)
+
+
+@pass_context
+def me(context: Context) -> Actor | None:
+    """Who is signed in on this page."""
+    signed = getattr(context["request"].state, "signed", None)
+    return None if signed is None else signed.actor
+
+
 @cache
 def environment() -> Environment:
     """Jinja, set up once."""
@@ -43,5 +61,5 @@ def environment() -> Environment:
     )
     marks = (HERE / "static" / "marks.svg").read_text("utf-8")
     made.filters.update(FILTERS)
-    made.globals.update(urls=Urls, version=VERSION, vm=mark, marks=marks)
+    made.globals.update(urls=Urls, version=VERSION, vm=mark, marks=marks, csrf=csrf, me=me, may=Action)
     return made

@@ -18,6 +18,15 @@ class Urls:
     new_winding = "/connection/winding"
     start = "/jobs/start"
     theme = "/theme"
+    sign_in = "/sign-in"
+    sign_out = "/sign-out"
+    me = "/me"
+    people = "/people"
+    trail = "/trail"
+    trail_csv = "/trail.csv"
+    metrics = "/metrics"
+    api = "/api/1"
+    openapi = "/api/1/openapi.json"
     health = "/healthz"
     ready = "/readyz"
 
@@ -40,6 +49,26 @@ class Urls:
     def act(job_id: int, verb: str) -> str:
         """Something done to a job: keep, take-back, overrule, decide, sign."""
         return f"/jobs/{job_id}/{verb}"
+
+    @staticmethod
+    def sign_in_for(place: str) -> str:
+        """The sign-in page, and then on to a place."""
+        return f"/sign-in?{urlencode({'next': place})}"
+
+    @staticmethod
+    def own(verb: str) -> str:
+        """Something a person does to what is theirs: password, pin, tokens, tokens/revoke."""
+        return f"/me/{verb}"
+
+    @staticmethod
+    def keeping(verb: str) -> str:
+        """Something an administrator does: add, remove, role, password, devices, devices/revoke."""
+        return f"/people/{verb}"
+
+    @staticmethod
+    def trail_of(**what: object) -> str:
+        """The trail of a motor, a job or a person."""
+        return f"/trail?{urlencode(what)}"
 
     @staticmethod
     def sheet(job_id: int) -> str:

@@ -3,9 +3,9 @@
 from alembic import context
 from sqlalchemy.engine import Connection
 
-from grimcoil.store.tables import Base
+from grimcoil.store.people_tables import Person
 
 connection: Connection = context.config.attributes["connection"]
-context.configure(connection=connection, target_metadata=Base.metadata)
+context.configure(connection=connection, target_metadata=Person.metadata)
 with context.begin_transaction():
     context.run_migrations()

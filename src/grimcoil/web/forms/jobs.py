@@ -4,16 +4,9 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
-
-class Form(BaseModel):
-    """Refuses fields that no page of ours has."""
-
-    model_config = ConfigDict(extra="forbid")
-
-
-Token = Annotated[str, Field(min_length=8, max_length=40, pattern=r"^[A-Za-z0-9-]+$")]
+from grimcoil.web.forms.base import Form, Token
 
 
 class KeepForm(Form):
@@ -49,16 +42,15 @@ class DecideForm(Form):
 
 
 class SignForm(Form):
-    """Who signs."""
+    """The password or PIN of the one who signs."""
 
-    who: Annotated[str, Field(max_length=200)] = ""
+    secret: Annotated[str, Field(max_length=200)] = ""
 
 
 class StartForm(Form):
     """A new job."""
 
     tag: Annotated[str, Field(max_length=60)] = ""
-    who: Annotated[str, Field(max_length=200)] = ""
     token: Token
     ohm_range_id: str = ""
     insulation_range_id: str = ""

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
+
+from grimcoil.web.forms.base import Form
 
 Typed = Annotated[str, Field(max_length=400)]
 
 
-class MotorForm(BaseModel):
+class MotorForm(Form):
     """As typed; the service reads it."""
-
-    model_config = ConfigDict(extra="forbid")
 
     tag: Typed = ""
     serial: Typed = ""

@@ -11,6 +11,7 @@ from grimcoil.core.stator.changes import change_of_scheme
 from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.draw.joints import one_colour
 from grimcoil.service.leads import start_new_winding
+from grimcoil.web.signed import Me
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.connection import DUTIES, JOINTS, LINES, MODES, SPEEDS, connection_view, read_given
@@ -57,10 +58,11 @@ def drawing(request: Request, state: State, part: str = "coils") -> Response:
 @router.post(Urls.new_winding)
 def new_winding(
     state: State,
+    me: Me,
     tag: Annotated[str, Form(max_length=40)],
     to: Annotated[str, Form(max_length=40)],
     rewound: Annotated[str, Form(max_length=3)] = "",
 ) -> Response:
     """A changed scheme starts a new winding record of the motor."""
-    start_new_winding(state.store, tag.strip(), to, rewound == "yes", state.clock())
+    start_new_winding(state.store, me.actor, tag.strip(), to, rewound == "yes", state.clock())
     return RedirectResponse(Urls.motor(tag.strip()), 303)

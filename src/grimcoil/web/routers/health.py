@@ -1,10 +1,16 @@
-"""Is it up, is it ready."""
+"""Is it up, is it ready, and how it fares."""
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+import hmac
+import os
+
+from fastapi import APIRouter, Request
+from prometheus_client import CONTENT_TYPE_LATEST, CollectorRegistry, generate_latest
+from prometheus_client import REGISTRY as OWN
+from prometheus_client.multiprocess import MultiProcessCollector
 from sqlalchemy.exc import SQLAlchemyError
-from starlette.responses import JSONResponse
+from starlette.responses import JSONResponse, PlainTextResponse, Response
 
 from grimcoil.core.version import VERSION
 from grimcoil.service.health import readiness
@@ -12,6 +18,8 @@ from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
 
 router = APIRouter()
+LOOPBACK = ("127.0.0.1", "::1")
+FORWARDED = ("x-forwarded-for", "forwarded", "x-real-ip")
 
 
 @router.get(Urls.health)
@@ -28,3 +36,24 @@ def ready(state: State) -> JSONResponse:
     except SQLAlchemyError:
         return JSONResponse({"status": "database away"}, 503)
     return JSONResponse({"status": "ready"} if current else {"status": "schema not current"}, 200 if current else 503)
+
+
+@router.get(Urls.metrics)
+def metrics(request: Request, state: State) -> Response:
+    """For Prometheus: from this machine itself (not through a proxy), or with the token of the settings."""
+    if not _may_read(request, state):
+        return PlainTextResponse("For this machine itself, or with GRIMCOIL_METRICS_TOKEN as a bearer token.", 403)
+    registry = OWN
+    if os.environ.get("PROMETHEUS_MULTIPROC_DIR"):
+        registry = CollectorRegistry()
+        MultiProcessCollector(registry)  # type: ignore[no-untyped-call]
+    return Response(generate_latest(registry), media_type=CONTENT_TYPE_LATEST)
+
+
+def _may_read(request: Request, state: State) -> bool:
+    wanted = state.settings.metrics_token
+    if wanted is not None:
+        given = request.headers.get("authorization", "").partition(" ")[2]
+        return hmac.compare_digest(given.encode(), wanted.get_secret_value().encode())
+    here = request.client is not None and request.client.host in LOOPBACK
+    return here and not any(name in request.headers for name in FORWARDED)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from typing import Annotated
-from urllib.parse import quote, unquote
 from uuid import uuid4
 
 from fastapi import APIRouter, Form, Query, Request
@@ -11,12 +10,15 @@ from starlette.responses import RedirectResponse, Response
 
 from grimcoil.core.criteria import CRITERIA
 from grimcoil.core.decision.rules import ACTIONS
-from grimcoil.core.errors import Refusal, Unknown
+from grimcoil.core.errors import Forbidden, Refusal, Unknown
 from grimcoil.service import jobs as verbs
 from grimcoil.service import sheets, today
+from grimcoil.service.amendments import AMENDABLE, Amendment, amend
 from grimcoil.service.bench import Bench
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.jobs import DecideForm, KeepForm, OverruleForm, SignForm, StartForm, TakeBackForm
+from grimcoil.web.forms.people import AmendForm
+from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.bench import BenchView, Echo, base_context, bench_view, typed_echo
@@ -37,7 +39,7 @@ def job_list(request: Request, state: State) -> Response:
 @router.get(Urls.start)
 def start_form(request: Request, state: State, tag: Annotated[str, Query(max_length=60)] = "") -> Response:
     """The form that starts a job."""
-    return _start_page(request, state, StartForm(tag=tag, who=_cookie_name(request), token=str(uuid4())), None)
+    return _start_page(request, state, StartForm(tag=tag, token=str(uuid4())), None)
 
 
 def _start_page(request: Request, state: AppState, form: StartForm, refusal: Refusal | None) -> Response:
@@ -56,33 +58,22 @@ def _start_page(request: Request, state: AppState, form: StartForm, refusal: Ref
 
 
 @router.post(Urls.start)
-def start(request: Request, state: State, form: Annotated[StartForm, Form()]) -> Response:
+def start(request: Request, state: State, me: Me, form: Annotated[StartForm, Form()]) -> Response:
     """Start a job; the same form sent twice starts one."""
     wanted = verbs.Start(
-        form.tag.strip(), form.who, form.token, _id(form.ohm_range_id), _id(form.insulation_range_id), form.criteria
+        form.tag.strip(), form.token, _id(form.ohm_range_id), _id(form.insulation_range_id), form.criteria
     )
     try:
-        job_id = verbs.start_job(state.store, wanted, state.clock())
-    except Unknown as unknown:
-        return _start_page(request, state, form, unknown)
+        job_id = verbs.start_job(state.store, me.actor, wanted, state.clock())
+    except Forbidden:
+        raise
     except Refusal as refusal:
         return _start_page(request, state, form, refusal)
-    answer = RedirectResponse(Urls.job(job_id), 303)
-    name = quote(" ".join(form.who.split()))
-    answer.set_cookie("who", name, max_age=43_200, httponly=True, samesite="strict")
-    return answer
+    return RedirectResponse(Urls.job(job_id), 303)
 
 
 def _id(text: str) -> int | None:
     return int(text) if text.isascii() and text.isdigit() and len(text) < 10 else None
-
-
-def _cookie_name(request: Request) -> str:
-    return unquote(request.cookies.get("who", ""))[:80]
-
-
-def _who(request: Request, bench_starter: str = "") -> str:
-    return _cookie_name(request) or bench_starter or "unnamed"
 
 
 @router.get("/jobs/{job_id}")
@@ -95,16 +86,14 @@ def bench(request: Request, state: State, job_id: int, at: Annotated[str, Query(
 def _page(request: Request, state: AppState, view: BenchView, status: int = 200) -> Response:
     """The fragment for htmx, the whole page for everyone else."""
     closing = view.step.key in ("decision", "sign")
-    context = {"v": view, "actions": ACTIONS, "who": _cookie_name(request) or view.bench.job.started_by}
-    context["life"] = _life(state, view.bench) if closing else None
+    context: dict[str, object] = {"v": view, "actions": ACTIONS}
+    if closing:
+        motor = sheets.motor_of(state.store, view.bench)
+        context |= {"life": life_of(motor, view.bench), "links": motor.history.links_of(view.bench.job.id)}
     if request.headers.get("hx-request") == "true":
         return state.templates.TemplateResponse(request, "jobs/_answer.html", context, status_code=status)
     context |= base_context(view.bench)
     return state.templates.TemplateResponse(request, "jobs/page.html", context, status_code=status)
-
-
-def _life(state: AppState, bench: Bench) -> object:
-    return life_of(sheets.motor_of(state.store, bench), bench)
 
 
 def _after(request: Request, state: AppState, bench: Bench, at: str = "") -> Response:
@@ -120,12 +109,12 @@ def _refused(request: Request, state: AppState, job_id: int, at: str, typed: str
 
 
 @router.post("/jobs/{job_id}/keep")
-def keep(request: Request, state: State, job_id: int, form: Annotated[KeepForm, Form()]) -> Response:
+def keep(request: Request, state: State, me: Me, job_id: int, form: Annotated[KeepForm, Form()]) -> Response:
     """Keep one entry."""
     text = form.quick or form.text
     try:
-        kept = verbs.keep(state.store, job_id, form.place, text, _who(request), form.token, state.clock())
-    except Unknown:
+        kept = verbs.keep(state.store, job_id, form.place, text, me.actor, form.token, state.clock())
+    except (Unknown, Forbidden):
         raise
     except Refusal as refusal:
         return _refused(request, state, job_id, form.place, text, refusal)
@@ -138,6 +127,7 @@ def keep(request: Request, state: State, job_id: int, form: Annotated[KeepForm, 
 def echo(
     request: Request,
     state: State,
+    me: Me,
     job_id: int,
     place: Annotated[str, Query(max_length=60)],
     text: Annotated[str, Query(max_length=2000)] = "",
@@ -151,7 +141,7 @@ def echo(
         said = Echo(None, slot.ask if slot else "")
     else:
         try:
-            said = typed_echo(*verbs.try_entry(found, place, text, _who(request), now))
+            said = typed_echo(*verbs.try_entry(found, place, text, me.actor.who, now))
         except Refusal as refusal:
             choices = getattr(refusal, "choices", ())
             said = Echo("unproven", refusal.sentence(), choices=choices)
@@ -168,11 +158,11 @@ def drawing(request: Request, state: State, job_id: int) -> Response:
 
 
 @router.post("/jobs/{job_id}/take-back")
-def take_back(request: Request, state: State, job_id: int, form: Annotated[TakeBackForm, Form()]) -> Response:
+def take_back(request: Request, state: State, me: Me, job_id: int, form: Annotated[TakeBackForm, Form()]) -> Response:
     """Mark an entry as taken back."""
     try:
-        after = verbs.take_back(state.store, job_id, form.seq, _who(request), state.clock())
-    except Unknown:
+        after = verbs.take_back(state.store, job_id, form.seq, me.actor, state.clock())
+    except (Unknown, Forbidden):
         raise
     except Refusal as refusal:
         return _refused(request, state, job_id, form.at, "", refusal)
@@ -180,11 +170,11 @@ def take_back(request: Request, state: State, job_id: int, form: Annotated[TakeB
 
 
 @router.post("/jobs/{job_id}/overrule")
-def overrule(request: Request, state: State, job_id: int, form: Annotated[OverruleForm, Form()]) -> Response:
+def overrule(request: Request, state: State, me: Me, job_id: int, form: Annotated[OverruleForm, Form()]) -> Response:
     """Skip a step or pass a stop, with a reason."""
     try:
-        after = verbs.overrule(state.store, job_id, form.key, form.reason, _who(request), form.token, state.clock())
-    except Unknown:
+        after = verbs.overrule(state.store, job_id, form.key, form.reason, me.actor, form.token, state.clock())
+    except (Unknown, Forbidden):
         raise
     except Refusal as refusal:
         return _refused(request, state, job_id, form.key, form.reason, refusal)
@@ -194,11 +184,11 @@ def overrule(request: Request, state: State, job_id: int, form: Annotated[Overru
 
 
 @router.post("/jobs/{job_id}/decide")
-def decide(request: Request, state: State, job_id: int, form: Annotated[DecideForm, Form()]) -> Response:
+def decide(request: Request, state: State, me: Me, job_id: int, form: Annotated[DecideForm, Form()]) -> Response:
     """Agree, or decide otherwise with a reason."""
     try:
-        after = verbs.decide(state.store, job_id, form.action, form.reason, _who(request), state.clock())
-    except Unknown:
+        after = verbs.decide(state.store, job_id, form.action, form.reason, me.actor, state.clock())
+    except (Unknown, Forbidden):
         raise
     except Refusal as refusal:
         return _refused(request, state, job_id, "decision", form.reason, refusal)
@@ -206,14 +196,14 @@ def decide(request: Request, state: State, job_id: int, form: Annotated[DecideFo
 
 
 @router.post("/jobs/{job_id}/sign")
-def sign(request: Request, state: State, job_id: int, form: Annotated[SignForm, Form()]) -> Response:
+def sign(request: Request, state: State, me: Me, job_id: int, form: Annotated[SignForm, Form()]) -> Response:
     """Sign and close."""
     try:
-        after = verbs.sign(state.store, job_id, form.who, state.clock())
-    except Unknown:
+        after = verbs.sign(state.store, job_id, me.actor, form.secret, state.clock())
+    except (Unknown, Forbidden):
         raise
     except Refusal as refusal:
-        return _refused(request, state, job_id, "sign", form.who, refusal)
+        return _refused(request, state, job_id, "sign", "", refusal)
     return _after(request, state, after)
 
 
@@ -222,5 +212,46 @@ def sheet(request: Request, state: State, job_id: int) -> Response:
     """One A4 or Letter sheet."""
     made = sheets.sheet(state.store, job_id, state.clock())
     view = sheets.motor_of(state.store, made.bench)
-    context = {"place": "job", "follow": [], "sheet": made, "life": life_of(view, made.bench), "actions": ACTIONS}
+    context: dict[str, object] = {
+        "place": "job",
+        "follow": [],
+        "sheet": made,
+        "life": life_of(view, made.bench),
+        "actions": ACTIONS,
+    }
+    context["links"] = view.history.links_of(job_id)
     return state.templates.TemplateResponse(request, "jobs/sheet.html", context)
+
+
+@router.get("/jobs/{job_id}/amend")
+def amend_form(request: Request, state: State, job_id: int) -> Response:
+    """The form that amends a signed job."""
+    return _amend_page(request, state, job_id, AmendForm(token=str(uuid4())), None)
+
+
+def _amend_page(
+    request: Request, state: AppState, job_id: int, form: AmendForm, refusal: Refusal | None
+) -> Response:  # fmt: skip
+    bench = verbs.open_bench(state.store, job_id, state.clock())
+    if not bench.state.signed:
+        raise Unknown("job", str(job_id), "a signed job; in an open one take the reading back")
+    standing = bench.state.kept.standing
+    places = [(key, words, standing[key].text if key in standing else "") for key, words in AMENDABLE.items()]
+    context = {"place": "job", "follow": [], "bench": bench, "form": form, "refusal": refusal, "places": places}
+    status = 200 if refusal is None else status_of(refusal)
+    return state.templates.TemplateResponse(request, "jobs/amend.html", context, status_code=status)
+
+
+@router.post("/jobs/{job_id}/amend")
+def amend_signed(
+    request: Request, state: State, me: Me, job_id: int, form: Annotated[AmendForm, Form()]
+) -> Response:  # fmt: skip
+    """Amend and sign it."""
+    wanted = Amendment(form.reason, form.place, form.text, form.token)
+    try:
+        amend(state.store, job_id, me.actor, wanted, form.secret, state.clock())
+    except (Unknown, Forbidden):
+        raise
+    except Refusal as refusal:
+        return _amend_page(request, state, job_id, form, refusal)
+    return RedirectResponse(Urls.job(job_id), 303)

@@ -9,6 +9,7 @@ from starlette.responses import RedirectResponse, Response
 
 from grimcoil.core.errors import Refusal
 from grimcoil.service import leads as verbs
+from grimcoil.web.signed import Me
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.leads import FEWEST, KINDS, MOST, leads_address, leads_view, refused_view, token_of
@@ -60,6 +61,7 @@ def leads(
 @router.post(Urls.leads)
 def save(
     state: State,
+    me: Me,
     n: Annotated[int, Form(ge=FEWEST, le=MOST)],
     tag: Annotated[str, Form(max_length=40)],
     scheme: Annotated[str, Form(max_length=40)],
@@ -68,5 +70,5 @@ def save(
     """Keep what was found with a motor: its lead scheme and the marking of each lead."""
     view = leads_view(n, m, {})
     marked = verbs.Marked(scheme, tuple(view.labels.items()))
-    verbs.keep_markings(state.store, tag.strip(), marked, state.clock())
+    verbs.keep_markings(state.store, me.actor, tag.strip(), marked, state.clock())
     return RedirectResponse(Urls.motor(tag.strip()), 303)

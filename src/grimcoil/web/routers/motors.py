@@ -15,6 +15,7 @@ from grimcoil.service import motors as verbs
 from grimcoil.service import today
 from grimcoil.store.motors import RegisterRow
 from grimcoil.web.forms.motors import MotorForm
+from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.motor import motor_life
@@ -87,14 +88,14 @@ def _form_page(
 
 
 @router.post(Urls.new_motor)
-def add_motor(request: Request, state: State, form: Annotated[MotorForm, Form()]) -> Response:
+def add_motor(request: Request, state: State, me: Me, form: Annotated[MotorForm, Form()]) -> Response:
     """Register; a plate that contradicts itself is shown back once, to confirm or mend."""
     texts = form.model_dump()
     try:
         checked = verbs.check_registration(texts, state.clock())
         if checked.findings and form.confirmed != form.plate_key():
             return _form_page(request, state, form, {}, checked.findings)
-        tag = verbs.register_motor(state.store, checked)
+        tag = verbs.register_motor(state.store, me.actor, checked)
     except verbs.FormRefused as refused:
         return _form_page(request, state, form, refused.fields, (), 422)
     return RedirectResponse(Urls.motor(tag), 303)

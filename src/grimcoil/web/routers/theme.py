@@ -5,18 +5,17 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Form
-from pydantic import BaseModel, ConfigDict
 from starlette.responses import RedirectResponse
 
+from grimcoil.web.forms.base import Form as Base
+from grimcoil.web.signed import local
 from grimcoil.web.urls import Urls
 
 router = APIRouter()
 
 
-class ThemeForm(BaseModel):
+class ThemeForm(Base):
     """What was picked, and where to go back to."""
-
-    model_config = ConfigDict(extra="forbid")
 
     theme: Literal["light", "dark"]
     back: str = "/"
@@ -25,7 +24,6 @@ class ThemeForm(BaseModel):
 @router.post(Urls.theme)
 def set_theme(form: Annotated[ThemeForm, Form()]) -> RedirectResponse:
     """Keep the choice for a year and go back."""
-    back = form.back if form.back.startswith("/") and not form.back.startswith(("//", "/\\")) else "/"
-    answer = RedirectResponse(back, 303)
+    answer = RedirectResponse(local(form.back), 303)
     answer.set_cookie("theme", form.theme, max_age=31_536_000, httponly=True, samesite="strict")
     return answer

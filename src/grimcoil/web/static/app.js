@@ -61,9 +61,24 @@ document.addEventListener("htmx:afterSettle", (event) => {
     history.replaceState(null, "", location.pathname);
   }
 });
-document.addEventListener("htmx:sendError", () => {
-  const live = document.getElementById("echo");
-  if (live) live.textContent = "No connection: not kept. What you typed is still here; press Keep again.";
+// What could not be kept is sent again by itself, under its old token, until it is: nothing is kept twice by that.
+let again = 0;
+function notKept(event, why, later) {
+  const form = event.detail.elt;
+  if (!(form instanceof HTMLFormElement)) return;
+  const live = document.getElementById("echo") ?? document.getElementById("live");
+  const rest = later ? " What you typed is still here and is sent again every few seconds." : "";
+  if (live) live.textContent = why + rest;
+  if (!later) return;
+  const key = event.detail.requestConfig?.triggeringEvent?.submitter;
+  clearTimeout(again);
+  again = setTimeout(() => form.isConnected && form.requestSubmit(key?.isConnected ? key : undefined), 3000);
+}
+document.addEventListener("htmx:sendError", (event) => notKept(event, "No connection: not kept yet.", true));
+document.addEventListener("htmx:responseError", (event) => {
+  const { status, responseText } = event.detail.xhr;
+  if (status === 503) notKept(event, "The database doesn't answer: not kept yet.", true);
+  else notKept(event, status === 401 || status === 403 ? responseText.slice(0, 300) : `Not kept (${status}).`, false);
 });
 const showLive = () => document.querySelector(".pair.live")?.scrollIntoView({ block: "nearest" });
 showLive();

@@ -1,0 +1,35 @@
+"""What commands over the database share: an engine, one line on standard error where it can't be used."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from grimcoil.cli.documents import fail
+from grimcoil.core.errors import RecordRefusal, Refusal
+
+
+def with_engine(work: Callable[[Any], str]) -> int:
+    """Do the work, print what it says; 2 with a line where it is refused or the database is away."""
+    from sqlalchemy.exc import SQLAlchemyError
+
+    from grimcoil.settings import Settings
+    from grimcoil.store.engine import make_engine
+
+    engine = make_engine(Settings().database_url.get_secret_value())
+    try:
+        print(work(engine))
+    except Refusal as refusal:
+        return fail("", refusal)
+    except SQLAlchemyError as error:
+        return fail("", RecordRefusal("database", "", f"a database that answers ({getattr(error, 'orig', error)})"))
+    finally:
+        engine.dispose()
+    return 0
+
+
+def with_store(work: Callable[[Any], str]) -> int:
+    """The same over a store."""
+    from grimcoil.store.engine import make_store
+
+    return with_engine(lambda engine: work(make_store(engine)))

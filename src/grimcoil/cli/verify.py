@@ -1,0 +1,36 @@
+"""`grimcoil verify`: whether every signed record is as it was signed."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from typing import Any
+
+from grimcoil.cli.database import with_store
+
+BROKEN = 1
+
+
+def add_to(commands: Any) -> None:
+    """Declare the command."""
+    command: argparse.ArgumentParser = commands.add_parser("verify", help="is every signed record as it was signed")
+    command.add_argument("--head", default="", metavar="SHA256", help="a head noted earlier: it must be in the chain")
+    command.set_defaults(run=run)
+
+
+def run(arguments: argparse.Namespace) -> int:
+    """0 where all is whole, 1 with a line per break, 2 where it can't be told."""
+    broken: list[str] = []
+
+    def work(store: Any) -> str:
+        from grimcoil.service.signatures import verify
+
+        found = verify(store, arguments.head.strip().casefold())
+        broken.extend(found.breaks)
+        state = "not whole" if found.breaks else "whole"
+        return f"{found.links} links, {state}; head {found.head.seq} {found.head.hash or 'none yet'}"
+
+    status = with_store(work)
+    for line in broken:
+        print(line, file=sys.stderr)
+    return BROKEN if broken and status == 0 else status

@@ -1,0 +1,170 @@
+"""Signing in and out, who a cookie or a token stands for, and confirming a signature by its secret."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from math import ceil
+
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session
+
+from grimcoil.core.errors import WrongSecret
+from grimcoil.core.people import Actor, Role, Scope, wait_s
+from grimcoil.service.secrets import digest, fits, new_token
+from grimcoil.store import people as rows
+from grimcoil.store import trail
+from grimcoil.store.engine import Store
+from grimcoil.store.people_tables import Device, Person, SignIn
+
+IDLE = timedelta(hours=12)
+IDLE_SHARED = timedelta(hours=1)  # long enough for a ten-minute hold, short enough for a tablet left on a ledge
+LONGEST = timedelta(days=7)
+TOUCH_EVERY = timedelta(minutes=5)
+FORGET = timedelta(days=1)
+
+
+@dataclass(frozen=True, slots=True)
+class Signed:
+    """A live sign-in: who, and the word that stands in each form of theirs."""
+
+    actor: Actor
+    csrf: str
+    sign_in_id: int
+
+
+@dataclass(frozen=True, slots=True)
+class Opened:
+    """A new sign-in; its cookie's value is known here and nowhere else."""
+
+    token: str
+    actor: Actor
+
+
+def who_is(engine: Engine, store: Store, token: str, origin: str, now: datetime) -> Signed | None:
+    """Whose sign-in this cookie is; None where it ended. One query, and a write every five minutes."""
+    row = rows.signed(engine, digest(token), now, now - IDLE)
+    if row is None or (row.by_pin and row.seen_at <= now - IDLE_SHARED):
+        return None
+    if row.seen_at <= now - TOUCH_EVERY:
+        with store.begin() as session:
+            rows.touch(session, row.sign_in_id, now)
+    who = Actor(row.person_id, row.name, Role(row.role), row.under or "", origin, row.login, row.device_id)
+    return Signed(who, row.csrf, row.sign_in_id)
+
+
+def token_of(engine: Engine, token: str, origin: str, now: datetime) -> Actor | None:
+    """Who an API token acts for; None where it ended."""
+    row = rows.token(engine, digest(token), now)
+    if row is None:
+        return None
+    scopes = frozenset(Scope(scope) for scope in row.scopes.split())
+    return Actor(
+        row.person_id, row.name, Role(row.role), row.under or "", f"{origin} by token", row.login, None, scopes
+    )
+
+
+def actor_of(person: Person, origin: str = "", device: Device | None = None) -> Actor:
+    """A person as who acts."""
+    under = person.works_under.name if person.works_under else ""
+    device_id = device.id if device else None
+    return Actor(person.id, person.name, Role(person.role), under, origin, person.login, device_id)
+
+
+def sign_in(store: Store, login: str, password: str, origin: str, now: datetime) -> Opened:
+    """Sign in by password. Raises WrongSecret, which never says whether there is such a person."""
+    name = login.strip().casefold()[:80]
+    with store() as session:
+        _may_try(session, _tries(name, origin), now)
+        person = rows.by_login(session, name)
+    if not fits(person.password_hash if person else None, password) or person is None:
+        _wrong(store, name, origin, now, person)
+        raise WrongSecret("Sign in", "", "the sign-in name and the password don't fit")
+    return _open(store, person, None, origin, now)
+
+
+def switch_in(store: Store, login: str, pin: str, device_token: str, origin: str, now: datetime) -> Opened:
+    """Sign in by PIN on an enrolled device. Raises WrongSecret."""
+    name = login.strip().casefold()[:80]
+    with store() as session:
+        device = rows.device_of(session, digest(device_token))
+        if device is None:
+            raise WrongSecret("Sign in", "", "PINs work on enrolled devices only; use your password")
+        _may_try(session, _tries(name, f"device {device.id}"), now)
+        person = rows.by_login(session, name)
+    if not fits(person.pin_hash if person else None, pin) or person is None:
+        _wrong(store, name, f"device {device.id}", now, person)
+        raise WrongSecret("Sign in", "", "the PIN doesn't fit")
+    return _open(store, person, device, f"{origin}, {device.name}", now)
+
+
+def _open(store: Store, person: Person, device: Device | None, origin: str, now: datetime) -> Opened:
+    token = new_token()
+    actor = actor_of(person, origin, device)
+    with store.begin() as session:
+        session.add(
+            SignIn(
+                token_hash=digest(token), csrf=new_token(), person_id=person.id, began_at=now, seen_at=now,
+                device_id=device.id if device else None, by_pin=device is not None, ends_at=now + LONGEST,
+                origin=origin[:80],
+            )
+        )  # fmt: skip
+        rows.forget_wrong(session, _tries(person.login, f"device {device.id}" if device else origin))
+        trail.write(session, actor, "signed in", now, detail="by PIN" if device else "by password")
+    return Opened(token, actor)
+
+
+def sign_out(store: Store, signed: Signed, now: datetime, everywhere: bool = False) -> None:
+    """End this sign-in, or all of this person's."""
+    person = signed.actor.person_id
+    if person is None:
+        return
+    with store.begin() as session:
+        rows.end_sign_ins(session, person, now, None if everywhere else signed.sign_in_id)
+        trail.write(session, signed.actor, "signed out", now, detail="everywhere" if everywhere else "")
+
+
+def confirm(store: Store, actor: Actor, secret: str, now: datetime) -> str:
+    """The person who acts gives the password again, or on an enrolled device the PIN: `password` or `pin`.
+
+    Raises WrongSecret, also while the person has to wait.
+    """
+    place = f"confirm {actor.device_id or ''}"
+    with store() as session:
+        _may_try(session, _tries(actor.login, place), now)
+        person = rows.by_id(session, actor.person_id) if actor.person_id is not None else None
+    by = _which(person, actor, secret)
+    if by is None or person is None:
+        _wrong(store, actor.login, place, now, person)
+        raise WrongSecret("Sign", "", "that is not your password" + (" or PIN" if actor.device_id else ""))
+    with store.begin() as session:
+        rows.forget_wrong(session, _tries(actor.login, place))
+    return by
+
+
+def _which(person: Person | None, actor: Actor, secret: str) -> str | None:
+    if actor.device_id is not None and person is not None and person.pin_hash and secret.isdigit():
+        return "pin" if fits(person.pin_hash, secret) else None
+    return "password" if fits(person.password_hash if person else None, secret) else None
+
+
+def _tries(login: str, origin: str) -> list[str]:
+    """A person at one place, and a place at all: nobody can lock others out from elsewhere."""
+    return [digest(f"{login}\n{origin}"), digest(f"\n{origin}")]
+
+
+def _may_try(session: Session, whats: Sequence[str], now: datetime) -> None:
+    for tried in rows.wrong_tries(session, whats):
+        free = 1 if tried.what == whats[0] else 5  # a place may be many people behind one address
+        left = wait_s(tried.times // free) - (now - tried.last_at).total_seconds()
+        if left > 0 and now - tried.last_at < FORGET:
+            raise WrongSecret("Sign in", "", f"too many wrong tries: wait {ceil(left)} seconds")
+
+
+def _wrong(store: Store, login: str, origin: str, now: datetime, person: Person | None) -> None:
+    with store.begin() as session:
+        for what in _tries(login, origin):
+            rows.count_wrong(session, what, now, now - FORGET)
+        if person is not None:
+            trail.write(session, actor_of(person, origin), "wrong secret", now)

@@ -1,0 +1,171 @@
+"""Queries about people, their sign-ins, devices and tokens. Secrets come in as digests, never as given."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import datetime
+from typing import NamedTuple
+
+from sqlalchemy import Engine, bindparam, delete, or_, select, update
+from sqlalchemy.dialects.mysql import insert
+from sqlalchemy.orm import Session, aliased, joinedload
+
+from grimcoil.store.people_tables import ApiToken, Device, Person, SignIn, WrongTry
+
+_SIGNER = aliased(Person)
+
+
+class SignedRow(NamedTuple):
+    """A live sign-in with its person."""
+
+    sign_in_id: int
+    csrf: str
+    seen_at: datetime
+    by_pin: bool
+    device_id: int | None
+    person_id: int
+    login: str
+    name: str
+    role: str
+    under: str | None
+
+
+_PERSON = (Person.id, Person.login, Person.name, Person.role, _SIGNER.name)
+_SIGNED = (
+    select(SignIn.id, SignIn.csrf, SignIn.seen_at, SignIn.by_pin, SignIn.device_id, *_PERSON)
+    .join(Person, Person.id == SignIn.person_id)
+    .outerjoin(_SIGNER, _SIGNER.id == Person.works_under_id)
+    .outerjoin(Device, Device.id == SignIn.device_id)
+    .where(
+        SignIn.token_hash == bindparam("digest"),
+        SignIn.ended_at.is_(None),
+        SignIn.ends_at > bindparam("now"),
+        SignIn.seen_at > bindparam("since"),
+        Person.removed_at.is_(None),
+        or_(SignIn.by_pin.is_(False), Device.revoked_at.is_(None)),
+    )
+)
+
+
+def signed(engine: Engine, digest: str, now: datetime, since: datetime) -> SignedRow | None:
+    """The live sign-in of a cookie, last seen after `since`; None where it ended or its person was removed."""
+    with engine.connect() as connection:
+        row = connection.execute(_SIGNED, {"digest": digest, "now": now, "since": since}).first()
+    return None if row is None else SignedRow._make(row)
+
+
+def touch(session: Session, sign_in_id: int, now: datetime) -> None:
+    """Seen just now."""
+    session.execute(update(SignIn).where(SignIn.id == sign_in_id).values(seen_at=now))
+
+
+class TokenRow(NamedTuple):
+    """A live API token with its person."""
+
+    scopes: str
+    person_id: int
+    login: str
+    name: str
+    role: str
+    under: str | None
+
+
+_TOKEN = (
+    select(ApiToken.scopes, *_PERSON)
+    .join(Person, Person.id == ApiToken.person_id)
+    .outerjoin(_SIGNER, _SIGNER.id == Person.works_under_id)
+    .where(
+        ApiToken.token_hash == bindparam("digest"),
+        ApiToken.revoked_at.is_(None),
+        ApiToken.ends_at > bindparam("now"),
+        Person.removed_at.is_(None),
+    )
+)
+
+
+def token(engine: Engine, digest: str, now: datetime) -> TokenRow | None:
+    """The live token of a bearer; None where it ended or its person was removed."""
+    with engine.connect() as connection:
+        row = connection.execute(_TOKEN, {"digest": digest, "now": now}).first()
+    return None if row is None else TokenRow._make(row)
+
+
+def by_login(session: Session, login: str) -> Person | None:
+    """A person who isn't removed."""
+    return session.scalar(
+        select(Person).where(Person.login == login, Person.removed_at.is_(None)).options(joinedload(Person.works_under))
+    )
+
+
+def by_id(session: Session, person_id: int) -> Person | None:
+    """A person who isn't removed."""
+    return session.scalar(
+        select(Person)
+        .where(Person.id == person_id, Person.removed_at.is_(None))
+        .options(joinedload(Person.works_under))
+    )
+
+
+def everyone(session: Session) -> Sequence[Person]:
+    """All people, the removed ones last."""
+    query = select(Person).options(joinedload(Person.works_under))
+    return session.scalars(query.order_by(Person.removed_at.is_not(None), Person.name)).all()
+
+
+def with_pin(session: Session) -> Sequence[Person]:
+    """Those who can switch in by PIN on a shared device."""
+    query = select(Person).where(Person.removed_at.is_(None), Person.pin_hash.is_not(None))
+    return session.scalars(query.order_by(Person.name)).all()
+
+
+def device_of(session: Session, digest: str) -> Device | None:
+    """The enrolled device of a cookie."""
+    return session.scalar(select(Device).where(Device.token_hash == digest, Device.revoked_at.is_(None)))
+
+
+def devices(session: Session) -> Sequence[Device]:
+    """All devices, the revoked ones last."""
+    return session.scalars(select(Device).order_by(Device.revoked_at.is_not(None), Device.name)).all()
+
+
+def tokens_of(session: Session, person_id: int) -> Sequence[ApiToken]:
+    """A person's tokens, newest first."""
+    return session.scalars(
+        select(ApiToken).where(ApiToken.person_id == person_id).order_by(ApiToken.made_at.desc())
+    ).all()
+
+
+def sign_ins_of(session: Session, person_id: int, now: datetime) -> Sequence[SignIn]:
+    """Where a person is signed in now, newest first."""
+    query = select(SignIn).where(SignIn.person_id == person_id, SignIn.ended_at.is_(None), SignIn.ends_at > now)
+    return session.scalars(query.order_by(SignIn.began_at.desc())).all()
+
+
+def end_sign_ins(session: Session, person_id: int, now: datetime, only: int | None = None) -> None:
+    """End one sign-in of a person, or all of them."""
+    query = update(SignIn).where(SignIn.person_id == person_id, SignIn.ended_at.is_(None)).values(ended_at=now)
+    session.execute(query if only is None else query.where(SignIn.id == only))
+
+
+def revoke_tokens(session: Session, person_id: int, now: datetime, only: int | None = None) -> None:
+    """Revoke one token of a person, or all of them."""
+    query = update(ApiToken).where(ApiToken.person_id == person_id, ApiToken.revoked_at.is_(None))
+    query = query.values(revoked_at=now)
+    session.execute(query if only is None else query.where(ApiToken.id == only))
+
+
+def wrong_tries(session: Session, whats: Sequence[str]) -> Sequence[WrongTry]:
+    """What is known of wrong secrets tried on these."""
+    return session.scalars(select(WrongTry).where(WrongTry.what.in_(whats))).all()
+
+
+def count_wrong(session: Session, what: str, now: datetime, forget_before: datetime) -> None:
+    """One more wrong secret; old ones are forgotten."""
+    session.execute(delete(WrongTry).where(WrongTry.last_at < forget_before))
+    made = insert(WrongTry).values(what=what, times=1, last_at=now)
+    session.execute(made.on_duplicate_key_update(times=WrongTry.times + 1, last_at=now))
+
+
+def forget_wrong(session: Session, whats: Sequence[str]) -> None:
+    """The right secret was given."""
+    session.execute(delete(WrongTry).where(WrongTry.what.in_(whats)))

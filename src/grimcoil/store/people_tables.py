@@ -1,0 +1,135 @@
+"""Tables of people: sign-ins, devices, tokens, wrong tries; and of what they answer for: signatures and the trail.
+
+Nothing secret is stored as it was given: passwords and PINs as argon2id, tokens as SHA-256 (they are random and long).
+`signature` and `trail` are append-only: triggers refuse changes and deletions.
+"""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from sqlalchemy import ForeignKey, Index, Integer, String
+from sqlalchemy.dialects.mysql import LONGTEXT
+from sqlalchemy.orm import Mapped, mapped_column, relationship
+
+from grimcoil.store.tables import WHO, Base, Job, Utc
+
+
+class Person(Base):
+    """Someone of the site. Removed people stay, as the record speaks of them."""
+
+    __tablename__ = "person"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    login: Mapped[str] = mapped_column(String(40), unique=True)
+    name: Mapped[str] = mapped_column(String(60), unique=True)
+    role: Mapped[str] = mapped_column(String(20))
+    works_under_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
+    password_hash: Mapped[str] = mapped_column(String(200))
+    pin_hash: Mapped[str | None] = mapped_column(String(200))
+    added_at: Mapped[datetime] = mapped_column(Utc)
+    removed_at: Mapped[datetime | None] = mapped_column(Utc)
+
+    works_under: Mapped[Person | None] = relationship(lazy="raise", remote_side="Person.id")
+
+
+class Device(Base):
+    """A shared tablet that an administrator has enrolled: PINs work there and nowhere else."""
+
+    __tablename__ = "device"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(60), unique=True)
+    token_hash: Mapped[str] = mapped_column(String(64), unique=True)
+    enrolled_at: Mapped[datetime] = mapped_column(Utc)
+    enrolled_by: Mapped[str] = mapped_column(String(WHO))
+    revoked_at: Mapped[datetime | None] = mapped_column(Utc)
+
+
+class SignIn(Base):
+    """A signed-in browser. `csrf` is no secret from its own pages and stands in each of their forms."""
+
+    __tablename__ = "sign_in"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    token_hash: Mapped[str] = mapped_column(String(64), unique=True)
+    csrf: Mapped[str] = mapped_column(String(43))
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
+    device_id: Mapped[int | None] = mapped_column(ForeignKey("device.id"))
+    by_pin: Mapped[bool] = mapped_column(default=False)
+    began_at: Mapped[datetime] = mapped_column(Utc)
+    seen_at: Mapped[datetime] = mapped_column(Utc)
+    ends_at: Mapped[datetime] = mapped_column(Utc)
+    ended_at: Mapped[datetime | None] = mapped_column(Utc)
+    origin: Mapped[str] = mapped_column(String(80), default="")
+
+
+class ApiToken(Base):
+    """A key for another program, made by a person, never wider than that person's role."""
+
+    __tablename__ = "api_token"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
+    name: Mapped[str] = mapped_column(String(60))
+    token_hash: Mapped[str] = mapped_column(String(64), unique=True)
+    scopes: Mapped[str] = mapped_column(String(100))
+    made_at: Mapped[datetime] = mapped_column(Utc)
+    ends_at: Mapped[datetime] = mapped_column(Utc)
+    revoked_at: Mapped[datetime | None] = mapped_column(Utc)
+
+
+class WrongTry(Base):
+    """Wrong secrets in a row, by what they were tried on (a digest: no address or name stands here)."""
+
+    __tablename__ = "wrong_try"
+
+    what: Mapped[str] = mapped_column(String(64), primary_key=True)
+    times: Mapped[int] = mapped_column(Integer)
+    last_at: Mapped[datetime] = mapped_column(Utc)
+
+
+class Signature(Base):
+    """A link of the chain: the canonical document of what was signed, its SHA-256, and the one before.
+
+    kind: `job`, or `amendment` with its reason and what it changed. Append-only.
+    """
+
+    __tablename__ = "signature"
+    __table_args__ = (Index("ix_signature_job_id_seq", "job_id", "seq"),)
+
+    seq: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    job_id: Mapped[int] = mapped_column(ForeignKey("job.id"))
+    kind: Mapped[str] = mapped_column(String(10))
+    person_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
+    who: Mapped[str] = mapped_column(String(WHO))
+    at: Mapped[datetime] = mapped_column(Utc)
+    token: Mapped[str | None] = mapped_column(String(40), unique=True)
+    reason: Mapped[str] = mapped_column(String(500), default="")
+    changed: Mapped[str] = mapped_column(String(300), default="")
+    document: Mapped[str] = mapped_column(LONGTEXT)
+    previous_hash: Mapped[str] = mapped_column(String(64))
+    hash: Mapped[str] = mapped_column(String(64), unique=True)
+
+    job: Mapped[Job] = relationship(lazy="raise")
+
+
+class Trail(Base):
+    """Who did what, when, to what, from where. Append-only."""
+
+    __tablename__ = "trail"
+    __table_args__ = (
+        Index("ix_trail_motor_id_id", "motor_id", "id"),
+        Index("ix_trail_job_id_id", "job_id", "id"),
+        Index("ix_trail_person_id_id", "person_id", "id"),
+    )
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    at: Mapped[datetime] = mapped_column(Utc)
+    person_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
+    who: Mapped[str] = mapped_column(String(WHO))
+    action: Mapped[str] = mapped_column(String(40))
+    motor_id: Mapped[int | None] = mapped_column(ForeignKey("motor.id"))
+    job_id: Mapped[int | None] = mapped_column(ForeignKey("job.id"))
+    detail: Mapped[str] = mapped_column(String(600), default="")
+    origin: Mapped[str] = mapped_column(String(80), default="")

@@ -1,0 +1,76 @@
+"""The trail: written with each change in its own transaction, read by motor, job or person."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import NamedTuple
+
+from sqlalchemy import insert, select
+from sqlalchemy.orm import Session
+
+from grimcoil.core.people import Actor
+from grimcoil.store.people_tables import Person, Trail
+from grimcoil.store.tables import Motor, columns
+
+
+class TrailLine(NamedTuple):
+    """One line as it is read. `tag` and `login`: of the motor, of the person, where there is one."""
+
+    id: int
+    at: datetime
+    who: str
+    action: str
+    detail: str
+    origin: str
+    tag: str | None
+    job_id: int | None
+    login: str | None
+
+
+def write(
+    session: Session,
+    actor: Actor,
+    action: str,
+    now: datetime,
+    motor_id: int | None = None,
+    job_id: int | None = None,
+    detail: str = "",
+) -> None:
+    """One line, in the transaction of what it tells."""
+    session.execute(
+        insert(Trail),
+        {
+            "at": now, "person_id": actor.person_id, "who": actor.who, "action": action, "motor_id": motor_id,
+            "job_id": job_id, "detail": detail[:600], "origin": actor.origin[:80],
+        },
+    )  # fmt: skip
+
+
+_T, _M, _P = columns(Trail), columns(Motor), columns(Person)
+_LINES = (
+    select(_T.id, _T.at, _T.who, _T.action, _T.detail, _T.origin, _M.tag, _T.job_id, _P.login)
+    .outerjoin(Motor.__table__, _M.id == _T.motor_id)
+    .outerjoin(Person.__table__, _P.id == _T.person_id)
+    .order_by(_T.id.desc())
+)
+
+
+def lines(
+    session: Session,
+    tag: str = "",
+    job_id: int | None = None,
+    login: str = "",
+    before: int | None = None,
+    most: int = 100,
+) -> list[TrailLine]:
+    """Newest first, of a motor, a job, a person, or all; `before` goes on from an earlier page."""
+    query = _LINES.limit(most)
+    if tag:
+        query = query.where(_M.tag == tag)
+    if job_id is not None:
+        query = query.where(_T.job_id == job_id)
+    if login:
+        query = query.where(_P.login == login)
+    if before is not None:
+        query = query.where(_T.id < before)
+    return [TrailLine(*row) for row in session.execute(query)]

@@ -1,0 +1,97 @@
+"""One line per request, with its number, in structlog; the same number on error pages and in `x-request-id`.
+
+JSON under `bin/serve`, readable under `bin/demo`. No bodies, no query strings, no cookies: what people type and what
+opens doors stays out of the log.
+"""
+
+from __future__ import annotations
+
+import logging
+import secrets
+import sys
+import time
+from typing import Any
+
+import structlog
+from prometheus_client import Counter, Histogram
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+log = structlog.get_logger("grimcoil")
+REQUESTS = Counter("grimcoil_requests_total", "Requests answered.", ("method", "route", "status"))
+SECONDS = Histogram(
+    "grimcoil_request_seconds", "Time to the end of an answer.", ("route",),
+    buckets=(0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5),
+)  # fmt: skip
+
+
+def set_up(readable: bool) -> None:
+    """Set structlog and the standard library's loggers to one form. Done once per process."""
+    shared: list[Any] = [
+        structlog.contextvars.merge_contextvars,
+        structlog.processors.add_log_level,
+        structlog.processors.TimeStamper(fmt="iso", utc=True),
+    ]
+    last: list[Any] = [structlog.dev.ConsoleRenderer(colors=False)]
+    if not readable:
+        last = [structlog.processors.dict_tracebacks, structlog.processors.JSONRenderer()]
+    structlog.configure(
+        processors=[*shared, structlog.stdlib.ProcessorFormatter.wrap_for_formatter],
+        logger_factory=structlog.stdlib.LoggerFactory(),
+        cache_logger_on_first_use=False,
+    )
+    formatter = structlog.stdlib.ProcessorFormatter(
+        foreign_pre_chain=shared, processors=[structlog.stdlib.ProcessorFormatter.remove_processors_meta, *last]
+    )
+    handler = logging.StreamHandler(sys.stderr)
+    handler.setFormatter(formatter)
+    root = logging.getLogger()
+    root.handlers = [handler]
+    root.setLevel(logging.WARNING)
+    logging.getLogger("grimcoil").setLevel(logging.WARNING if readable else logging.INFO)
+
+
+def request_id() -> str:
+    """The number of the request that is being answered."""
+    return str(structlog.contextvars.get_contextvars().get("request", "none"))
+
+
+class Watch:
+    """Numbers, times, counts and logs each request. Plain ASGI, for speed."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """ASGI."""
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        number = secrets.token_hex(4)
+        structlog.contextvars.clear_contextvars()
+        structlog.contextvars.bind_contextvars(request=number)
+        began, status = time.perf_counter(), 500
+
+        async def noted(message: Message) -> None:
+            nonlocal status
+            if message["type"] == "http.response.start":
+                status = message["status"]
+                message["headers"] = [*message.get("headers", []), (b"x-request-id", number.encode())]
+            await send(message)
+
+        try:
+            await self.app(scope, receive, noted)
+        finally:
+            _note(scope, status, time.perf_counter() - began)
+
+
+def _note(scope: Scope, status: int, seconds: float) -> None:
+    route = getattr(scope.get("route"), "path", "") or ("/static" if scope["path"].startswith("/static") else "none")
+    REQUESTS.labels(scope["method"], route, str(status)).inc()
+    SECONDS.labels(route).observe(seconds)
+    signed = scope.get("state", {}).get("signed")
+    login = signed.actor.login if signed is not None else None
+    client = (scope.get("client") or ("",))[0]
+    log.info(
+        "request", method=scope["method"], path=scope["path"], status=status, ms=round(1000 * seconds, 1),
+        login=login, client=client,
+    )  # fmt: skip

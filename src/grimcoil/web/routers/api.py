@@ -1,0 +1,196 @@
+"""The API for other programs, by token: the register, jobs with their entries, keeping readings, judging a record.
+
+Every change is told apart by its `Idempotency-Key`: sent twice, it is done once. Nothing is signed here: a signature
+needs a person.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Header, Path, Query
+from pydantic import BaseModel, ConfigDict, Field
+
+from grimcoil.core.assessment import assess
+from grimcoil.core.errors import RecordRefusal
+from grimcoil.exchange.assessments import to_document
+from grimcoil.exchange.jobs import Job, to_record
+from grimcoil.service import jobs as verbs
+from grimcoil.service import motors, today
+from grimcoil.service.bench import Bench
+from grimcoil.web.signed import TokenActor
+from grimcoil.web.state import State
+
+Key = Annotated[str, Header(alias="Idempotency-Key", min_length=8, max_length=40, pattern=r"^[A-Za-z0-9-]+$")]
+JobId = Annotated[int, Path(ge=1, le=2**31 - 1)]
+Tag = Annotated[str, Path(max_length=60)]
+
+
+class ErrorBody(BaseModel):
+    """Where, what was found, what is accepted, and an example."""
+
+    path: str
+    found: str
+    accepted: str
+    example: str
+
+
+class Problem(BaseModel):
+    """What every refusal looks like."""
+
+    error: ErrorBody
+
+
+def _may_answer(*statuses: int) -> dict[int | str, dict[str, Any]]:
+    return {status: {"model": Problem} for status in (400, 401, 403, 413, 503, *statuses)}
+
+
+router = APIRouter(responses=_may_answer())
+
+
+class Me(BaseModel):
+    """Whom the token acts for."""
+
+    login: str
+    name: str
+    role: str
+    scopes: list[str]
+
+
+class MotorLine(BaseModel):
+    """A motor as the register shows it."""
+
+    tag: str
+    power: str
+    place: str | None
+    area: str | None
+    lead_scheme: str | None
+    open_job_id: int | None
+    verdict: str | None
+    why: str | None
+    next_on: str | None
+
+
+class EntryBody(BaseModel):
+    """An entry as the meter shows it."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    place: Annotated[str, Field(max_length=60, examples=["winding_resistance.1-2"])]
+    text: Annotated[str, Field(max_length=500, examples=["0.5344"])]
+
+
+class StartBody(BaseModel):
+    """A motor by its tag."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    tag: Annotated[str, Field(max_length=60)]
+    criteria: Annotated[str, Field(max_length=40)] = "field-general"
+
+
+class Entry(BaseModel):
+    """An entry as it was kept. A null `high` is open: over range."""
+
+    seq: int
+    place: str
+    text: str
+    unit: str | None
+    low: float | None
+    high: float | None
+    bound_open: bool
+    at: str
+    who: str
+    taken_back: bool
+
+
+class JobState(BaseModel):
+    """A job as it stands."""
+
+    id: int
+    tag: str
+    state: str
+    step: str
+    next_place: str | None
+    entries: list[Entry]
+    findings: list[str]
+
+
+@router.get("/me")
+def me(actor: TokenActor) -> Me:
+    """Whom this token acts for, and its scopes."""
+    return Me(login=actor.login, name=actor.name, role=actor.role, scopes=sorted(actor.scopes or ()))
+
+
+@router.get("/motors", responses=_may_answer(422))
+def register(state: State, q: Annotated[str, Query(max_length=100)] = "") -> list[MotorLine]:
+    """The register; `q` searches tag, serial and place."""
+    rows = today.register(state.store, q).rows
+    return [
+        MotorLine(
+            tag=row.tag, power=row.power_text, place=row.place, area=row.area, lead_scheme=row.lead_scheme,
+            open_job_id=row.open_job_id, verdict=row.verdict, why=row.why,
+            next_on=row.next_on.isoformat() if row.next_on else None,
+        )
+        for row in rows
+    ]  # fmt: skip
+
+
+@router.get("/motors/{tag}", responses=_may_answer(404, 422))
+def motor(state: State, tag: Tag) -> dict[str, Any]:
+    """A motor with its signed jobs, oldest first; figures in MΩ, Ω and percent."""
+    view = motors.motor_view(state.store, tag)
+    return {
+        "tag": view.motor.tag,
+        "open_job_id": view.open_job_id,
+        "lead_scheme": view.winding.lead_scheme,
+        "signed_jobs": [job._asdict() for job in view.jobs],
+    }
+
+
+@router.post("/jobs", status_code=201, responses=_may_answer(404, 409, 422))
+def start(state: State, actor: TokenActor, body: StartBody, key: Key) -> JobState:
+    """Start a routine job, or get the one that is open on this motor. Scope: record."""
+    wanted = verbs.Start(body.tag.strip(), key, criteria=body.criteria)
+    job_id = verbs.start_job(state.store, actor, wanted, state.clock())
+    return _job(verbs.open_bench(state.store, job_id, state.clock()))
+
+
+@router.get("/jobs/{job_id}", responses=_may_answer(404, 422))
+def job(state: State, job_id: JobId) -> JobState:
+    """A job as it stands."""
+    return _job(verbs.open_bench(state.store, job_id, state.clock()))
+
+
+@router.post("/jobs/{job_id}/entries", status_code=201, responses=_may_answer(404, 409, 422))
+def keep(state: State, actor: TokenActor, job_id: JobId, body: EntryBody, key: Key) -> JobState:
+    """Keep one entry. The same key again changes nothing. Scope: record."""
+    return _job(verbs.keep(state.store, job_id, body.place, body.text, actor, key, state.clock()))
+
+
+@router.post("/assess", responses=_may_answer(422))
+def judge(body: Job) -> dict[str, Any]:
+    """Judge a `grimcoil-job/1` document; nothing is stored. The same arithmetic as the pages."""
+    try:
+        return to_document(assess(to_record(body, {})))
+    except RecursionError:
+        raise RecordRefusal("document", "", "a document that isn't nested without end") from None
+
+
+def _job(bench: Bench) -> JobState:
+    return JobState(
+        id=bench.job.id,
+        tag=bench.job.motor.tag,
+        state=bench.job.state,
+        step=bench.state.step.key,
+        next_place=bench.state.place,
+        entries=[
+            Entry(
+                seq=row.seq, place=row.place, text=row.text, unit=row.unit, low=row.low, high=row.high,
+                bound_open=row.low is not None and row.high is None, at=row.at.isoformat(), who=row.who,
+                taken_back=row.taken_back_at is not None,
+            )
+            for row in bench.rows
+        ],
+        findings=sorted(bench.codes()),
+    )  # fmt: skip

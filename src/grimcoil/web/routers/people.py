@@ -1,0 +1,95 @@
+"""Keeping people and shared devices: for administrators."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from starlette.responses import RedirectResponse, Response
+
+from grimcoil.core.errors import Forbidden, Refusal
+from grimcoil.core.people import Role
+from grimcoil.service import people as verbs
+from grimcoil.web.errors import status_of
+from grimcoil.web.forms.people import DeviceForm, IdForm, LoginForm, PersonForm
+from grimcoil.web.signed import DEVICE_LASTS_S, Me, set_cookie
+from grimcoil.web.state import AppState, State
+from grimcoil.web.urls import Urls
+
+router = APIRouter()
+_PAGE_ROLES = tuple(role.value for role in Role if role is not Role.ADMINISTRATOR)
+
+
+@router.get(Urls.people)
+def everyone(request: Request, state: State, me: Me) -> Response:
+    """The list."""
+    return _page(request, state, me, PersonForm(), None)
+
+
+def _page(request: Request, state: AppState, me: Me, form: PersonForm, refusal: Refusal | None) -> Response:
+    if isinstance(refusal, Forbidden):
+        raise refusal
+    listed = verbs.people(state.store, me.actor)
+    context = {"place": "", "follow": [], "listed": listed, "form": form, "refusal": refusal, "roles": _PAGE_ROLES}
+    status = 200 if refusal is None else status_of(refusal)
+    return state.templates.TemplateResponse(request, "people/list.html", context, status_code=status)
+
+
+@router.post(Urls.keeping("add"))
+def add(request: Request, state: State, me: Me, form: Annotated[PersonForm, Form()]) -> Response:
+    """Someone new."""
+    new = verbs.NewPerson(form.login, form.name, form.role, form.password, form.under)
+    try:
+        verbs.add_person(state.store, me.actor, new, state.clock())
+    except Refusal as refusal:
+        return _page(request, state, me, form, refusal)
+    return RedirectResponse(Urls.people, 303)
+
+
+@router.post(Urls.keeping("remove"))
+def remove(request: Request, state: State, me: Me, form: Annotated[LoginForm, Form()]) -> Response:
+    """Someone leaves: their sign-ins and tokens end at once."""
+    try:
+        verbs.remove_person(state.store, me.actor, form.login, state.clock())
+    except Refusal as refusal:
+        return _page(request, state, me, PersonForm(), refusal)
+    return RedirectResponse(Urls.people, 303)
+
+
+@router.post(Urls.keeping("role"))
+def role(request: Request, state: State, me: Me, form: Annotated[LoginForm, Form()]) -> Response:
+    """Another role."""
+    try:
+        verbs.change_role(state.store, me.actor, form.login, form.role, form.under, state.clock())
+    except Refusal as refusal:
+        return _page(request, state, me, PersonForm(), refusal)
+    return RedirectResponse(Urls.people, 303)
+
+
+@router.post(Urls.keeping("password"))
+def password(request: Request, state: State, me: Me, form: Annotated[LoginForm, Form()]) -> Response:
+    """A new password for someone who forgot theirs."""
+    try:
+        verbs.reset_password(state.store, me.actor, form.login, form.password, state.clock())
+    except Refusal as refusal:
+        return _page(request, state, me, PersonForm(), refusal)
+    return RedirectResponse(Urls.people, 303)
+
+
+@router.post(Urls.keeping("devices"))
+def enrol(request: Request, state: State, me: Me, form: Annotated[DeviceForm, Form()]) -> Response:
+    """The browser that asks becomes a shared device."""
+    try:
+        token = verbs.enrol_device(state.store, me.actor, form.name, state.clock())
+    except Refusal as refusal:
+        return _page(request, state, me, PersonForm(), refusal)
+    answer = RedirectResponse(Urls.people, 303)
+    set_cookie(answer, state.settings, "device", token, DEVICE_LASTS_S)
+    return answer
+
+
+@router.post(Urls.keeping("devices/revoke"))
+def revoke(state: State, me: Me, form: Annotated[IdForm, Form()]) -> Response:
+    """PINs stop working there."""
+    verbs.revoke_device(state.store, me.actor, form.id, state.clock())
+    return RedirectResponse(Urls.people, 303)

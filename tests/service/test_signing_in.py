@@ -1,0 +1,181 @@
+"""Signing in on a real database: secrets, waiting, idling, PINs on enrolled devices, tokens."""
+
+from datetime import timedelta
+
+import pytest
+from sqlalchemy import select
+
+from grimcoil.core.errors import WrongSecret
+from grimcoil.core.people import Role, Scope
+from grimcoil.service import people
+from grimcoil.service.signing_in import LONGEST, confirm, sign_in, sign_out, switch_in, token_of, who_is
+from grimcoil.store.people_tables import ApiToken, Device, SignIn, Trail
+from tests.support import PIN_SECRET, SECRET, add_person
+
+
+@pytest.fixture
+def keeper(store):
+    return add_person(store, Role.ADMINISTRATOR, "K. Eeper")
+
+
+def wrong(store, clock, times, login="a.tester", origin="here"):
+    for _ in range(times):
+        with pytest.raises(WrongSecret, match="don't fit"):
+            sign_in(store, login, "not this one", origin, clock())
+
+
+def test_a_sign_in_stands_for_its_person(store, engine, electrician, clock):
+    opened = sign_in(store, electrician.login, SECRET, "10.0.0.7", clock())
+    signed = who_is(engine, store, opened.token, "10.0.0.7", clock())
+    assert (signed.actor.who, signed.actor.person_id, signed.actor.origin) == (
+        "A. Tester",
+        electrician.person_id,
+        "10.0.0.7",
+    )
+    with store() as session:
+        stored = session.scalar(select(SignIn))
+        assert opened.token not in (stored.token_hash, stored.csrf)
+        assert [row.action for row in session.scalars(select(Trail))] == ["signed in"]
+    assert who_is(engine, store, "x" * 43, "10.0.0.7", clock()) is None
+
+
+def test_nobody_learns_whether_a_name_exists(store, electrician, clock):
+    told = []
+    for login in (electrician.login, "nobody.here", "", "' OR 1=1 --", "\x00", "é" * 300):
+        with pytest.raises(WrongSecret) as refusal:
+            sign_in(store, login, "not this one", "here", clock())
+        told.append(str(refusal.value))
+    assert len(set(told)) == 1
+
+
+def test_wrong_secrets_make_one_wait_longer_and_longer(store, electrician, clock):
+    wrong(store, clock, 5)
+    with pytest.raises(WrongSecret, match="wait 2 seconds"):
+        sign_in(store, electrician.login, SECRET, "here", clock())
+    clock.pass_(2)
+    wrong(store, clock, 1)
+    with pytest.raises(WrongSecret, match="wait 4 seconds"):
+        sign_in(store, electrician.login, SECRET, "here", clock())
+    assert sign_in(store, electrician.login, SECRET, "elsewhere", clock()).token
+    clock.pass_(4)
+    assert sign_in(store, electrician.login, SECRET, "here", clock()).token
+    wrong(store, clock, 4)
+
+
+def test_one_address_can_not_try_everyone(store, electrician, clock):
+    for n in range(25):
+        wrong(store, clock, 1, login=f"guess{n}")
+    with pytest.raises(WrongSecret, match="wait"):
+        sign_in(store, electrician.login, SECRET, "here", clock())
+
+
+def test_a_day_forgets_wrong_tries(store, electrician, clock):
+    wrong(store, clock, 5)
+    clock.pass_(86_401)
+    assert sign_in(store, electrician.login, SECRET, "here", clock()).token
+
+
+@pytest.mark.parametrize(("idle", "stays"), [(timedelta(hours=11), True), (timedelta(hours=13), False)])
+def test_an_idle_sign_in_ends(store, engine, electrician, clock, idle, stays):
+    opened = sign_in(store, electrician.login, SECRET, "here", clock())
+    clock.now += idle
+    assert (who_is(engine, store, opened.token, "here", clock()) is not None) == stays
+
+
+def test_work_keeps_it_open_but_not_for_ever(store, engine, electrician, clock):
+    began = clock()
+    opened = sign_in(store, electrician.login, SECRET, "here", began)
+    while clock() < began + LONGEST - timedelta(hours=6):
+        clock.pass_(6 * 3600)
+        assert who_is(engine, store, opened.token, "here", clock()) is not None
+    clock.pass_(6 * 3600)
+    assert who_is(engine, store, opened.token, "here", clock()) is None
+
+
+def test_signing_out_here_and_everywhere(store, engine, electrician, clock):
+    tokens = [sign_in(store, electrician.login, SECRET, f"place {n}", clock()).token for n in range(3)]
+
+    def alive():
+        return [who_is(engine, store, token, "here", clock()) is not None for token in tokens]
+
+    sign_out(store, who_is(engine, store, tokens[0], "here", clock()), clock())
+    assert alive() == [False, True, True]
+    sign_out(store, who_is(engine, store, tokens[1], "here", clock()), clock(), everywhere=True)
+    assert alive() == [False, False, False]
+
+
+def test_a_pin_works_on_an_enrolled_device_only(store, engine, keeper, electrician, clock):
+    with pytest.raises(WrongSecret, match="enrolled devices only"):
+        switch_in(store, electrician.login, PIN_SECRET, "made-up", "here", clock())
+    device = people.enrol_device(store, keeper, "Yard tablet", clock())
+    opened = switch_in(store, electrician.login, PIN_SECRET, device, "here", clock())
+    actor = who_is(engine, store, opened.token, "here", clock()).actor
+    assert actor.device_id is not None
+    assert confirm(store, actor, PIN_SECRET, clock()) == "pin"
+    assert confirm(store, actor, SECRET, clock()) == "password"
+    with pytest.raises(WrongSecret):
+        confirm(store, electrician, PIN_SECRET, clock())
+    clock.pass_(3601)
+    assert who_is(engine, store, opened.token, "here", clock()) is None
+
+
+def test_five_wrong_pins_make_one_wait_on_that_device(store, keeper, electrician, clock):
+    device = people.enrol_device(store, keeper, "Yard tablet", clock())
+    for _ in range(5):
+        with pytest.raises(WrongSecret, match="PIN doesn't fit"):
+            switch_in(store, electrician.login, "000000", device, "here", clock())
+    with pytest.raises(WrongSecret, match="wait"):
+        switch_in(store, electrician.login, PIN_SECRET, device, "here", clock())
+
+
+def test_a_revoked_device_ends_its_sign_ins(store, engine, keeper, electrician, clock):
+    device = people.enrol_device(store, keeper, "Yard tablet", clock())
+    opened = switch_in(store, electrician.login, PIN_SECRET, device, "here", clock())
+    assert people.pin_people(store, device)[0] == "Yard tablet"
+    with store() as session:
+        number = session.scalar(select(Device.id))
+    people.revoke_device(store, keeper, number, clock())
+    assert who_is(engine, store, opened.token, "here", clock()) is None
+    assert people.pin_people(store, device) == ("", ())
+    with pytest.raises(WrongSecret):
+        switch_in(store, electrician.login, PIN_SECRET, device, "here", clock())
+
+
+def test_a_pin_is_taken_away(store, keeper, electrician, clock):
+    device = people.enrol_device(store, keeper, "Yard tablet", clock())
+    people.set_own_pin(store, electrician, "", clock())
+    with pytest.raises(WrongSecret):
+        switch_in(store, electrician.login, PIN_SECRET, device, "here", clock())
+    with pytest.raises(WrongSecret):
+        switch_in(store, electrician.login, "", device, "here", clock())
+
+
+def test_a_token_acts_for_its_person_until_it_ends(store, engine, electrician, clock):
+    token = people.make_token(store, electrician, "scale house", ["read", "record"], clock())
+    actor = token_of(engine, token, "10.0.0.9", clock())
+    assert (actor.login, actor.scopes) == (electrician.login, frozenset({Scope.READ, Scope.RECORD}))
+    with store() as session:
+        row = session.scalar(select(ApiToken))
+        assert token not in (row.token_hash, row.name)
+        number = row.id
+    people.revoke_token(store, electrician, number, clock())
+    assert token_of(engine, token, "10.0.0.9", clock()) is None
+    again = people.make_token(store, electrician, "scale house", ["read"], clock())
+    clock.pass_(366 * 86_400)
+    assert token_of(engine, again, "10.0.0.9", clock()) is None
+
+
+def test_nobody_revokes_anothers_token(store, engine, electrician, keeper, clock):
+    token = people.make_token(store, electrician, "scale house", ["read"], clock())
+    with store() as session:
+        number = session.scalar(select(ApiToken.id))
+    people.revoke_token(store, keeper, number, clock())
+    assert token_of(engine, token, "here", clock()) is not None
+
+
+def test_wrong_signatures_are_counted_too(store, electrician, clock):
+    for _ in range(5):
+        with pytest.raises(WrongSecret, match="not your password"):
+            confirm(store, electrician, "guess", clock())
+    with pytest.raises(WrongSecret, match="wait"):
+        confirm(store, electrician, SECRET, clock())

@@ -1,0 +1,242 @@
+"""Signing in over HTTP, what a signed-out browser gets, and the word that each form carries."""
+
+import re
+
+import pytest
+from fastapi.testclient import TestClient
+from pydantic import SecretStr
+
+from grimcoil.core.people import Role
+from grimcoil.settings import Settings
+from grimcoil.web.app import create_app, whole_description
+from tests.service.conftest import PLATE
+from tests.support import PIN_SECRET, SECRET, add_person
+
+PUBLIC = {"/sign-in", "/theme", "/healthz", "/readyz", "/metrics"}
+
+
+def routes_of(app):
+    """Every route with its methods."""
+    return [(path, method.upper()) for path, item in whole_description(app)["paths"].items() for method in item]
+
+
+def page_word(client, path="/sign-in"):
+    return re.search(r'name="page_word" value="([^"]+)"', client.get(path).text)[1]
+
+
+def enter(client, **form):
+    return client.post("/sign-in", data={"page_word": page_word(client), "next": "/motors"} | form)
+
+
+def test_signing_in_and_out(stranger, electrician):
+    answer = enter(stranger, login=electrician.login, password=SECRET)
+    assert (answer.status_code, answer.headers["location"]) == (303, "/motors")
+    cookie = answer.headers["set-cookie"].casefold()
+    assert "gc_session=" in cookie
+    assert all(word in cookie for word in ("httponly", "samesite=lax", "path=/"))
+    page = stranger.get("/me").text
+    assert "A. Tester" in page
+    csrf = re.search(r'name="csrf" value="([^"]+)"', page)[1]
+    out = stranger.post("/sign-out", data={"csrf": csrf})
+    assert (out.status_code, out.headers["location"]) == (303, "/sign-in")
+    assert stranger.get("/me").status_code == 303
+
+
+def test_over_tls_cookies_are_tied_to_the_host(database_url, store, clock, electrician):
+    settings = Settings(database_url=SecretStr(database_url), allowed_hosts=["testserver"], https=True)
+    app = create_app(settings, clock)
+    with TestClient(app, base_url="https://testserver", follow_redirects=False) as client:
+        answer = enter(client, login=electrician.login, password=SECRET)
+        assert "__Host-gc_session=" in answer.headers["set-cookie"]
+        assert "secure" in answer.headers["set-cookie"].casefold()
+        assert answer.headers["strict-transport-security"].startswith("max-age=31536000")
+        assert client.get("/motors").status_code == 200
+    app.state.grimcoil.engine.dispose()
+
+
+@pytest.mark.parametrize(
+    ("form", "told"),
+    [
+        ({"login": "a.tester", "password": "wrong"}, "don&#39;t fit"),
+        ({"login": "nobody", "password": SECRET}, "don&#39;t fit"),
+        ({"login": "", "password": ""}, "don&#39;t fit"),
+        ({"login": "a.tester", "pin": PIN_SECRET}, "enrolled devices only"),
+        ({"login": "a.tester", "password": SECRET, "page_word": "forged"}, "once more"),
+    ],
+)
+def test_sign_ins_that_are_refused_keep_the_name(stranger, electrician, form, told):
+    answer = enter(stranger, **form)
+    assert answer.status_code == 403
+    assert told in answer.text
+    assert f'value="{form["login"]}"' in answer.text
+    assert SECRET not in answer.text
+    assert "gc_session" not in stranger.cookies
+
+
+@pytest.mark.parametrize(
+    "place", ["//elsewhere.example", "https://elsewhere.example", "/\\elsewhere.example", "/a\r\nb: c"]
+)
+def test_after_signing_in_one_stays_on_this_site(stranger, electrician, place):
+    assert enter(stranger, login=electrician.login, password=SECRET, next=place).headers["location"] == "/"
+
+
+def test_every_page_asks_for_a_sign_in(stranger, app, store):
+    seen = 0
+    for path, method in routes_of(app):
+        address = re.sub(r"\{[^}]+\}", "1", path)
+        if path in PUBLIC:
+            continue
+        seen += 1
+        answer = stranger.request(method, address, data={} if method == "POST" else None)
+        if path.startswith("/api/"):
+            assert answer.status_code == 401, (method, path)
+            assert answer.headers["www-authenticate"] == "Bearer"
+        elif method == "GET":
+            assert answer.status_code == 303, (method, path)
+            assert answer.headers["location"].startswith("/sign-in?next=")
+        else:
+            assert answer.status_code == 401, (method, path)
+    assert seen > 40
+
+
+def test_every_change_asks_for_the_word_of_its_form(client, app, store):
+    del client.headers["x-csrf-token"]
+    seen = 0
+    for path, method in routes_of(app):
+        if method != "POST" or path in PUBLIC or path.startswith("/api/"):
+            continue
+        seen += 1
+        address = re.sub(r"\{[^}]+\}", "1", path)
+        for form in ({}, {"csrf": ""}, {"csrf": "forged"}):
+            answer = client.post(address, data=form)
+            assert answer.status_code == 403, path
+            assert "earlier sign-in" in answer.text
+        assert client.post(address, headers={"x-csrf-token": "ü".encode("latin-1")}).status_code == 403
+        assert client.post(address, headers={"hx-request": "true"}).text.startswith("This form is from")
+    assert seen > 15
+
+
+def test_a_form_sent_while_signed_out_is_held_with_all_that_was_typed(stranger, electrician):
+    typed = PLATE | {"serial": "<b>77</b>", "csrf": "old-word"}
+    answer = stranger.post("/motors/new", data=typed)
+    assert answer.status_code == 401
+    assert "send this again" in answer.text
+    for name in PLATE:
+        assert f'name="{name}"' in answer.text
+    assert "&lt;b&gt;77&lt;/b&gt;" in answer.text
+    assert "old-word" not in answer.text
+
+
+def test_a_form_of_an_earlier_sign_in_is_held_with_the_new_word(client):
+    word = client.headers.pop("x-csrf-token")
+    answer = client.post("/motors/new", data=PLATE | {"csrf": "old-word"})
+    assert answer.status_code == 403
+    assert f'name="csrf" value="{word}"' in answer.text
+    again = dict(re.findall(r'<input type="hidden" name="([^"]+)" value="([^"]*)"', answer.text))
+    again.pop("theme", None), again.pop("back", None)
+    assert client.post("/motors/new", data=again | {"csrf": word}).headers["location"] == "/motors/BW-1"
+
+
+def test_secrets_are_never_held(client):
+    client.headers.pop("x-csrf-token")
+    answer = client.post("/me/password", data={"secret": SECRET, "password": "new-one-here", "again": "new-one-here"})
+    assert answer.status_code == 403
+    assert SECRET not in answer.text
+    assert "new-one-here" not in answer.text
+
+
+def test_a_removed_persons_pages_end_at_once(client, store, electrician, sign_in):
+    assert client.get("/motors").status_code == 200
+    keeper = sign_in(add_person(store, Role.ADMINISTRATOR, "K. Eeper"))
+    assert keeper.post("/people/remove", data={"login": electrician.login}).status_code == 303
+    assert client.get("/motors").status_code == 303
+    assert client.post("/motors/new", data=PLATE).status_code == 401
+
+
+def test_a_shared_tablet_from_enrolling_to_signing_in_by_pin(stranger, store, electrician, sign_in):
+    keeper = sign_in(add_person(store, Role.ADMINISTRATOR, "K. Eeper"))
+    assert keeper.post("/people/devices", data={"name": "Yard tablet"}).status_code == 303
+    assert "Yard tablet" in keeper.get("/people").text
+    device = keeper.cookies["gc_device"]
+    stranger.cookies.set("gc_device", device)
+    page = stranger.get("/sign-in").text
+    assert "On Yard tablet" in page
+    assert "A. Tester" in page
+    assert enter(stranger, login=electrician.login, pin=PIN_SECRET).status_code == 303
+    first = stranger.cookies["gc_session"]
+    assert "Yard tablet" in stranger.get("/me").text
+    assert enter(stranger, login="k.eeper", pin=PIN_SECRET).status_code == 303
+    assert "K. Eeper" in stranger.get("/me").text
+    stranger.cookies.clear()
+    assert stranger.get("/me", headers={"cookie": f"gc_session={first}"}).status_code == 303  # the switch ended it
+
+
+def test_own_password_pin_and_tokens(client, electrician):
+    new = "teal between two sluices"
+    wrong = client.post("/me/password", data={"secret": "guess", "password": new, "again": new})
+    assert (wrong.status_code, "not your password" in wrong.text) == (403, True)
+    uneven = client.post("/me/password", data={"secret": SECRET, "password": new, "again": new + "x"})
+    assert (uneven.status_code, "twice" in uneven.text) == (422, True)
+    assert client.post("/me/pin", data={"secret": SECRET, "pin": "123456"}).status_code == 422
+    assert client.post("/me/pin", data={"secret": SECRET, "pin": "480917"}).status_code == 303
+    made = client.post("/me/tokens", data={"name": "scale house", "read": "yes", "record": "yes"})
+    token = re.search(r">(gc_[A-Za-z0-9_-]{40,})<", made.text)[1]
+    listed = client.get("/me").text
+    assert "record read" in listed or "read record" in listed
+    assert token not in listed
+    number = re.search(r'name="id" value="(\d+)"', listed)[1]
+    assert client.post("/me/tokens/revoke", data={"id": number}).status_code == 303
+    assert "revoked" in client.get("/me").text
+    assert client.post("/me/tokens", data={"name": "scale house"}).status_code == 422
+    assert client.post("/me/password", data={"secret": SECRET, "password": new, "again": new}).status_code == 303
+    assert client.get("/me").status_code == 303
+
+
+def test_people_are_added_changed_and_removed(store, sign_in, electrician):
+    keeper = sign_in(add_person(store, Role.ADMINISTRATOR, "K. Eeper"))
+    form = {"login": "rush", "name": "L. <i>Rush", "role": "apprentice", "under": "a.tester"}
+    refused = keeper.post("/people/add", data=form | {"password": "password123"})
+    assert refused.status_code == 422
+    assert 'value="L. &lt;i&gt;Rush"' in refused.text
+    assert "password123" not in refused.text
+    assert keeper.post("/people/add", data=form | {"password": "lapwing over cut reed"}).status_code == 303
+    page = keeper.get("/people").text
+    assert "L. &lt;i&gt;Rush" in page
+    assert "apprentice under A. Tester" in page
+    assert keeper.post("/people/role", data={"login": "rush", "role": "planner"}).status_code == 303
+    assert keeper.post("/people/role", data={"login": "rush", "role": "administrator"}).status_code == 422
+    assert keeper.post("/people/password", data={"login": "rush", "password": "short"}).status_code == 422
+    assert (
+        keeper.post("/people/password", data={"login": "rush", "password": "heron on the far bank"}).status_code == 303
+    )
+    assert keeper.post("/people/remove", data={"login": "rush"}).status_code == 303
+    assert keeper.post("/people/remove", data={"login": "rush"}).status_code == 404
+    assert keeper.post("/people/devices", data={"name": ""}).status_code == 422
+    assert keeper.post("/people/devices/revoke", data={"id": 99}).status_code == 404
+
+
+@pytest.mark.parametrize("role", [role for role in Role if role is not Role.ADMINISTRATOR])
+def test_people_are_for_administrators(store, sign_in, electrician, role):
+    someone = electrician if role is Role.ELECTRICIAN else add_person(store, role, "R. Ole", electrician)
+    other = sign_in(someone)
+    assert other.get("/people").status_code == 403
+    for verb, form in (
+        ("add", {"login": "x.y", "name": "X Y"}),
+        ("remove", {"login": "a.tester"}),
+        ("role", {"login": "a.tester", "role": "reader"}),
+        ("password", {"login": "a.tester", "password": "heron on the far bank"}),
+        ("devices", {"name": "X Y"}),
+        ("devices/revoke", {"id": 1}),
+    ):
+        answer = other.post(f"/people/{verb}", data=form)
+        assert answer.status_code == 403, verb
+        assert "this is for: administrator" in answer.text
+
+
+def test_what_a_reader_gets_told(store, sign_in):
+    reader = sign_in(add_person(store, Role.READER, "R. Eader"))
+    answer = reader.post("/motors/new", data=PLATE)
+    assert answer.status_code == 403
+    assert "To register a motor: found “signed in as reader”" in answer.text
+    assert reader.get("/motors/BW-1").status_code == 404
+    assert reader.post("/jobs/start", data={"tag": "X", "token": "start-token-1"}).status_code == 403
