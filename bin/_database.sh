@@ -47,7 +47,7 @@ start_database() {
   [ -f "$folder/password" ] || (umask 077; head -c 24 /dev/urandom | base64 | tr -d '/+=' >"$folder/password")
   if ! database_running "$folder"; then
     local port; port=$(cat "$folder/port" 2>/dev/null || true)
-    if [ -z "$port" ] || ! .venv/bin/python -c "import socket; socket.socket().bind(('127.0.0.1', $port))" 2>/dev/null; then port=$(free_port); fi
+    if [ -z "$port" ] || ! .venv/bin/python -c "import socket; s = socket.socket(); s.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1); s.bind(('127.0.0.1', $port))" 2>/dev/null; then port=$(free_port); fi
     echo "$port" >"$folder/port"
     rm -f "$folder/mariadb.pid" "$(socket_of "$folder")"
     write_settings "$folder" "$mode" "$port"

@@ -1,8 +1,9 @@
 """The application in a thread on a loopback port, for the browser."""
 
+import socket
 import threading
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 
 import uvicorn
 from fastapi import FastAPI
@@ -46,3 +47,47 @@ def browser_state(store: Store, actor: Actor, clock: Clock) -> dict[str, object]
 def word_of(page) -> str:
     """The word of this sign-in, from the form that each page has."""
     return page.locator("[name=csrf]").first.get_attribute("value")
+
+
+class Line:
+    """A line to the database that can be cut and mended: what comes in on its port goes on to the real one."""
+
+    def __init__(self, port: int) -> None:
+        self.to = port
+        self.open: list[socket.socket] = []
+        self.listener: socket.socket | None = None
+        self.port = 0
+        self.mend()
+
+    def mend(self) -> None:
+        """Take calls, on the same port as before."""
+        self.listener = socket.create_server(("127.0.0.1", self.port), reuse_port=True)
+        self.port = self.listener.getsockname()[1]
+        threading.Thread(target=self._accept, args=(self.listener,), daemon=True).start()
+
+    def cut(self) -> None:
+        """Hang up on everyone, and take no calls."""
+        assert self.listener is not None
+        self.listener.shutdown(socket.SHUT_RDWR)
+        self.listener.close()
+        for end in self.open:
+            with suppress(OSError):
+                end.shutdown(socket.SHUT_RDWR)
+            end.close()
+        self.open.clear()
+
+    def _accept(self, listener: socket.socket) -> None:
+        with suppress(OSError):
+            while True:
+                near, _ = listener.accept()
+                far = socket.create_connection(("127.0.0.1", self.to))
+                self.open += [near, far]
+                for one, other in ((near, far), (far, near)):
+                    threading.Thread(target=_carry, args=(one, other), daemon=True).start()
+
+
+def _carry(one: socket.socket, other: socket.socket) -> None:
+    with suppress(OSError):
+        while said := one.recv(65536):
+            other.sendall(said)
+        other.shutdown(socket.SHUT_RDWR)

@@ -68,7 +68,7 @@ def _document(status: int, refusal: Refusal) -> Response:
     return JSONResponse({"error": told}, status)
 
 
-async def _held(request: Request) -> Held | None:
+async def _held(request: Request, word_too: bool = False) -> Held | None:
     """What was typed into a form that could not be kept, without its secrets; None where there was no form."""
     if request.method != "POST" or "form" not in request.headers.get("content-type", ""):
         return None
@@ -77,7 +77,8 @@ async def _held(request: Request) -> Held | None:
     except (HTTPException, RuntimeError):  # unreadable, or read already
         return None
     texts = [(name, value) for name, value in form.multi_items() if not isinstance(value, UploadFile)]
-    return [(name, value) for name, value in texts if name not in NEVER_SHOWN]
+    hidden = NEVER_SHOWN - {"csrf"} if word_too and not hasattr(request.state, "signed") else NEVER_SHOWN
+    return [(name, value) for name, value in texts if name not in hidden]
 
 
 async def refused(request: Request, error: Exception) -> Response:
@@ -150,7 +151,7 @@ async def away(request: Request, _error: Exception) -> Response:
         answer = _answer(request, 503, "Database away", f"{words} This page tries again by itself.")
         answer.headers["refresh"] = str(RETRY_S)
     else:
-        held = await _held(request)
+        held = await _held(request, word_too=True)  # whose sign-in it is can't be looked up now
         answer = _answer(request, 503, "Database away", f"{words} What you sent was not kept yet: send it again.", held)
     answer.headers["retry-after"] = str(RETRY_S)
     return answer

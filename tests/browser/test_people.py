@@ -1,0 +1,146 @@
+"""People at the page: signing in by keyboard, a shared tablet, amending, a database that goes away and comes back."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+from pydantic import SecretStr
+from sqlalchemy import make_url
+
+from grimcoil.core.people import Role
+from grimcoil.settings import Settings
+from grimcoil.web.app import create_app
+from tests.browser.test_walk import walk_to
+from tests.served import Line, browser_state, served
+from tests.support import PIN_SECRET, SECRET, add_person
+
+
+@pytest.fixture(scope="module")
+def keeper(works_store):
+    return add_person(works_store, Role.ADMINISTRATOR, "K. Eeper")
+
+
+def someone(browser, browser_context_args, state):
+    context = browser.new_context(**(browser_context_args | {"storage_state": state}))
+    return context.new_page()
+
+
+def test_signing_in_by_keyboard_leads_on_to_the_page_that_was_asked(browser, browser_context_args, tester):
+    page = someone(browser, browser_context_args, None)
+    page.goto("/motors/DD-207")
+    expect(page).to_have_url(re.compile("/sign-in"))
+    page.keyboard.type(tester.login)
+    page.keyboard.press("Tab")
+    page.keyboard.type("not this one")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("don't fit")
+    expect(page.get_by_label("Sign-in name")).to_have_value(tester.login)
+    page.get_by_role("textbox", name="Password").fill(SECRET)
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile("/motors/DD-207"))
+    page.get_by_role("link", name="A. Tester").click()
+    page.get_by_role("button", name="Sign out", exact=True).click()
+    expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+    page.goto("/motors")
+    expect(page).to_have_url(re.compile("/sign-in"))
+    page.context.close()
+
+
+def test_a_shared_tablet_switches_person_by_pin_and_signs_by_pin(
+    browser, browser_context_args, works_store, works_clock, keeper, tester
+):
+    page = someone(
+        browser,
+        browser_context_args | {"viewport": {"width": 390, "height": 844}},
+        browser_state(works_store, keeper, works_clock),
+    )
+    page.goto("/people")
+    page.get_by_label("Name of the tablet you hold").fill("Yard tablet")
+    page.get_by_role("button", name="Enrol this device").click()
+    expect(page.get_by_role("cell", name="Yard tablet", exact=True)).to_be_visible()
+    page.goto("/me")
+    page.get_by_role("button", name="Sign out", exact=True).click()
+    page.get_by_label("A. Tester").check()
+    page.get_by_role("textbox", name="PIN").fill(PIN_SECRET)
+    page.get_by_role("button", name="Switch to me").click()
+    walk_to(page, works_clock, "PIN-1", "")
+    page.get_by_role("button", name="Agree").click()
+    page.get_by_label("A. Tester, your password or PIN").fill("000000")
+    page.get_by_role("button", name="Sign", exact=True).click()
+    expect(page.get_by_role("alert")).to_contain_text("not your password or PIN")
+    page.get_by_label("A. Tester, your password or PIN").fill(PIN_SECRET)
+    page.get_by_role("button", name="Sign", exact=True).click()
+    expect(page.get_by_text(re.compile("Signed by A. Tester"))).to_be_visible()
+    page.context.close()
+
+
+def test_a_signed_job_is_amended_and_both_stay_readable(page, works_clock):
+    walk_to(page, works_clock, "AMEND-1", "")
+    page.get_by_role("button", name="Agree").click()
+    page.get_by_label("your password").fill(SECRET)
+    page.get_by_role("button", name="Sign", exact=True).click()
+    page.get_by_role("link", name="Amend").click()
+    page.get_by_label("Reading to put right").select_option("insulation.60")
+    page.get_by_label("As it should stand").fill("52M")
+    page.get_by_label("Why").fill("Decimal point slipped")
+    page.get_by_label("Your password").fill("not this one")
+    page.get_by_role("button", name="Sign the amendment").click()
+    expect(page.get_by_role("alert")).to_contain_text("not your password")
+    expect(page.get_by_label("As it should stand")).to_have_value("52M")
+    page.get_by_label("Your password").fill(SECRET)
+    page.get_by_role("button", name="Sign the amendment").click()
+    expect(page.get_by_text("“Decimal point slipped”")).to_be_visible()
+    page.get_by_role("link", name="Print the sheet").click()
+    expect(page.locator(".gone").filter(has_text="520M")).to_be_visible()
+    expect(page.get_by_text(re.compile("Link [0-9]+ of the chain"))).to_be_visible()
+
+
+@pytest.fixture
+def cuttable(works, works_clock):
+    """The same works over a line that can be cut."""
+    line = Line(make_url(works).port)
+    address = make_url(works).set(port=line.port).render_as_string(hide_password=False)
+    with served(create_app(Settings(database_url=SecretStr(address)), works_clock)) as base:
+        yield base, line
+        line.cut()
+
+
+def test_with_the_database_gone_nothing_typed_is_lost_and_it_comes_back_by_itself(
+    browser, browser_context_args, works_store, works_clock, tester, cuttable, quiet
+):
+    base, line = cuttable
+    state = browser_state(works_store, tester, works_clock)
+    page = someone(browser, browser_context_args | {"base_url": base}, state)
+    walk_to(page, works_clock, "GONE-1", "winding_resistance.1-2")
+    line.cut()
+    page.locator("#entry").fill("0.5344")
+    page.locator("#entry").press("Enter")
+    expect(page.locator("#echo")).to_contain_text("The database doesn't answer: not kept yet.")
+    expect(page.locator("#entry")).to_have_value("0.5344")
+    line.mend()
+    expect(page.locator("#keep-form [name=place]")).to_have_value("winding_resistance.2-3", timeout=15_000)
+    expect(page.get_by_text("0.5344").first).to_be_visible()
+    line.cut()
+    page.goto("/motors")
+    expect(page.get_by_role("heading", name="Database away")).to_be_visible()
+    line.mend()
+    expect(page.get_by_role("heading", name="Motors")).to_be_visible(timeout=15_000)
+    page.context.close()
+
+
+def test_without_script_a_form_is_held_until_the_database_is_back(
+    browser, browser_context_args, works_store, works_clock, tester, cuttable
+):
+    base, line = cuttable
+    given = browser_context_args | {"base_url": base, "java_script_enabled": False}
+    page = someone(browser, given, browser_state(works_store, tester, works_clock))
+    walk_to(page, works_clock, "GONE-2", "winding_resistance.1-2")
+    page.locator("#entry").fill("0.5344")
+    line.cut()
+    page.get_by_role("button", name="Keep").click()
+    expect(page.get_by_role("heading", name="Database away")).to_be_visible()
+    expect(page.get_by_text("0.5344")).to_be_visible()
+    line.mend()
+    page.get_by_role("button", name="Send it again").click()
+    expect(page.locator("#keep-form [name=place]")).to_have_value("winding_resistance.2-3")
+    page.context.close()

@@ -1,0 +1,184 @@
+"""The API by token: what it gives, what it refuses, and whatever a fuzzer thinks of over its own description."""
+
+import json
+import os
+from pathlib import Path
+
+import pytest
+import schemathesis
+from fastapi.testclient import TestClient
+from httpx2 import InvalidURL, LocalProtocolError
+from hypothesis import HealthCheck, Phase, given, settings
+from schemathesis.core import NotSet
+
+from grimcoil.core.people import Role
+from grimcoil.service.jobs import Start, start_job
+from grimcoil.service.motors import check_registration, register_motor
+from grimcoil.service.people import make_token
+from grimcoil.web.app import whole_description
+from tests.service.conftest import PLATE
+from tests.support import MADE_SAFE, NOW, add_person, signed_cookie
+from tests.web.test_signing import PUBLIC
+
+JOB = json.loads((Path(__file__).parents[2] / "docs/formats/example-job.json").read_text(encoding="utf-8"))
+
+
+@pytest.fixture
+def motor(store, electrician):
+    return register_motor(store, electrician, check_registration(PLATE, NOW))
+
+
+@pytest.fixture
+def by_token(app, store, clock, electrician):
+    def made(*scopes, actor=electrician):
+        token = make_token(store, actor, "scale house", scopes, clock())
+        return TestClient(app, headers={"authorization": f"Bearer {token}"})
+
+    return made
+
+
+def test_it_says_whom_it_acts_for(by_token):
+    told = by_token("read").get("/api/1/me").json()
+    assert told == {"login": "a.tester", "name": "A. Tester", "role": "electrician", "scopes": ["read"]}
+
+
+def test_a_job_is_started_and_read_into(by_token, motor):
+    api = by_token("read", "record")
+    started = api.post("/api/1/jobs", json={"tag": motor}, headers={"idempotency-key": "start-0001"})
+    assert started.status_code == 201
+    job = started.json()
+    assert (job["tag"], job["state"], job["next_place"]) == ("BW-1", "open", "isolate.tag")
+    for n, (place, text) in enumerate(MADE_SAFE):
+        for _ in range(2):  # sent twice, kept once
+            answer = api.post(
+                f"/api/1/jobs/{job['id']}/entries",
+                json={"place": place, "text": text},
+                headers={"idempotency-key": f"entry-{n:04}"},
+            )
+            assert answer.status_code == 201
+    kept = api.get(f"/api/1/jobs/{job['id']}").json()["entries"]
+    assert [(e["place"], e["text"], e["who"]) for e in kept] == [(p, t, "A. Tester") for p, t in MADE_SAFE]
+    line = api.get("/api/1/motors?q=BW-1").json()[0]
+    assert (line["tag"], line["open_job_id"]) == ("BW-1", job["id"])
+    assert api.get("/api/1/motors/BW-1").json()["open_job_id"] == job["id"]
+
+
+def test_it_judges_a_record_without_storing_it(by_token):
+    told = by_token("read").post("/api/1/assess", json=JOB)
+    assert told.status_code == 200
+    assert told.json()["format"] == "grimcoil-assessment/1"
+    assert told.json()["winding_resistance"][0]["verdict"] in ("sound", "watch")
+
+
+@pytest.mark.parametrize(
+    ("path", "json", "status", "where"),
+    [
+        ("/api/1/jobs", {"tag": "NO-1"}, 404, "motor"),
+        ("/api/1/jobs", {"tag": "BW-1", "extra": 1}, 422, "extra"),
+        ("/api/1/jobs", [], 422, ""),
+        ("/api/1/jobs/1/entries", {"place": "isolate.tag", "text": "BW-1"}, 404, "job"),
+        ("/api/1/assess", JOB | {"format": "other/1"}, 422, ""),
+        ("/api/1/assess", {"format": "grimcoil-job/1"}, 422, ""),
+    ],
+)
+def test_refusals_say_where_and_what(by_token, motor, path, json, status, where):
+    answer = by_token("record").post(path, json=json, headers={"idempotency-key": "some-key-1"})
+    assert answer.status_code == status
+    error = answer.json()["error"]
+    assert set(error) == {"path", "found", "accepted", "example"}
+    assert where in error["path"]
+
+
+def test_scopes_roles_and_cookies_are_told_apart(app, by_token, store, motor, electrician, sign_in):
+    key = {"idempotency-key": "start-0001"}
+    read_only = by_token("read").post("/api/1/jobs", json={"tag": motor}, headers=key)
+    assert (read_only.status_code, "scopes: read" in read_only.json()["error"]["found"]) == (403, True)
+    reader = by_token("record", actor=add_person(store, Role.READER, "R. Eader"))
+    assert reader.post("/api/1/jobs", json={"tag": motor}, headers=key).status_code == 403
+    assert sign_in(electrician).get("/api/1/me").status_code == 401  # a cookie opens no API
+    assert by_token("read").get("/motors", follow_redirects=False).status_code == 303  # a token opens no page
+    for header in ("Bearer", "Bearer ", "Basic abc", "Bearer gc_forged", "bearer \x00"):
+        assert TestClient(app).get("/api/1/me", headers={"authorization": header}).status_code == 401
+
+
+def test_its_description_holds_the_api_alone(by_token):
+    described = by_token("read").get("/api/1/openapi.json").json()
+    assert all(path.startswith("/api/1/") for path in described["paths"])
+    assert "SignInForm" not in str(described)
+    assert described["security"] == [{"token": []}]
+
+
+FEW = settings(
+    max_examples=int(os.environ.get("GRIMCOIL_FUZZ", "6")),
+    deadline=None,
+    derandomize=True,
+    database=None,
+    phases=[Phase.explicit, Phase.generate],
+    suppress_health_check=list(HealthCheck),
+)
+INSIDE = ("argon2id", "token_hash", "Traceback", 'File "', "sqlalchemy", "MySQLdb")
+
+
+def asked(client, case):
+    """A case of the fuzzer as a request."""
+    headers = {name: str(value) for name, value in (case.headers or {}).items() if str(value).isascii()}
+    body = {}
+    if not isinstance(case.body, NotSet):
+        body = {"json": case.body} if case.media_type == "application/json" else {"data": case.body or {}}
+    try:
+        return client.request(case.method, case.formatted_path, params=case.query or {}, headers=headers, **body)
+    except (InvalidURL, UnicodeEncodeError, LocalProtocolError):
+        return None  # what no client can send
+
+
+def fuzz(app, client, skipped=()):
+    """Ask every operation of the whole description; what came back."""
+    answers = []
+    for found in schemathesis.openapi.from_dict(whole_description(app)).get_all_operations():
+        operation = found.ok()
+        if operation.path in skipped:
+            continue
+
+        _ask_often(client, operation, answers)
+    return answers
+
+
+def _ask_often(client, operation, answers):
+    @FEW
+    @given(case=operation.as_strategy())
+    def one(case):
+        answer = asked(client, case)
+        if answer is not None:
+            answers.append((operation.method, operation.path, answer))
+
+    one()
+
+
+@pytest.fixture
+def open_job(store, motor, electrician, clock):
+    return start_job(store, electrician, Start(motor, "start-token-1"), clock())
+
+
+def test_a_fuzzer_signed_in_finds_no_crash_and_no_leak(app, store, electrician, open_job, clock):
+    token = make_token(store, electrician, "fuzzer", ["read", "record", "register"], clock())
+    session, word = signed_cookie(store, electrician, clock())
+    headers = {"authorization": f"Bearer {token}", "x-csrf-token": word}
+    with TestClient(
+        app, headers=headers, cookies={"gc_session": session}, follow_redirects=False, raise_server_exceptions=False
+    ) as client:
+        answers = fuzz(app, client, skipped=("/sign-out",))
+    assert len(answers) > 200
+    for method, path, answer in answers:
+        assert answer.status_code < 500, (method, path, answer.text[:300])
+        assert not [word for word in INSIDE if word in answer.text], (method, path)
+    assert {answer.status_code for _, _, answer in answers} >= {200, 303, 404, 422}
+
+
+def test_a_fuzzer_signed_out_gets_nothing(app, store, open_job):
+    with TestClient(app, follow_redirects=False, raise_server_exceptions=False) as client:
+        answers = fuzz(app, client)
+    for method, path, answer in answers:
+        assert answer.status_code < 500, (method, path)
+        assert "BW-1" not in answer.text or "BW-1" in str(answer.request.url) + str(answer.request.content), path
+        if path not in PUBLIC:
+            assert answer.status_code in (303, 401, 405, 413), (method, path, answer.status_code)
