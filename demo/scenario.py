@@ -8,7 +8,6 @@ from datetime import UTC, date, datetime, time, timedelta
 from decimal import Decimal
 from random import Random
 
-from argon2 import PasswordHasher
 from sqlalchemy.orm import Session
 
 from demo.physics import Weather, damp, phase_lines, shown_mohm, shown_ohm, weather
@@ -19,7 +18,7 @@ from grimcoil.core.procedure.entries import NOT_READ, Entry, EntryKind
 from grimcoil.core.procedure.steps import SLOTS, Kind
 from grimcoil.core.readings import parse_reading
 from grimcoil.service.filing import PastJob, file_jobs
-from grimcoil.service.secrets import HASHER
+from grimcoil.service.secrets import hashed
 from grimcoil.store.people_tables import Person
 from grimcoil.store.tables import Instrument, InstrumentRangeRow, LifeEvent, Motor, Position, Site, WindingRow
 
@@ -72,9 +71,9 @@ def seed(session: Session, now: datetime, motors: Sequence[Made] = MOTORS) -> in
     return len(motors)
 
 
-def add_people(session: Session, now: datetime, hasher: PasswordHasher = HASHER) -> None:
+def add_people(session: Session, now: datetime) -> None:
     """Everyone of the works, with the demo's one password and PIN."""
-    password, pin = hasher.hash(PASSWORD), hasher.hash(PIN)
+    password, pin = hashed(PASSWORD), hashed(PIN)
     by_login: dict[str, Person] = {}
     for login, name, role, under in SIGN_INS:
         person = Person(login=login, name=name, role=role, password_hash=password, pin_hash=pin, added_at=now)

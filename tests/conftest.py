@@ -4,15 +4,17 @@ import os
 from collections.abc import Iterator
 
 import pytest
+from argon2 import PasswordHasher
 from hypothesis import HealthCheck, settings
 from sqlalchemy import Engine, create_engine, event, select, text
 from sqlalchemy.engine import make_url
 
 from grimcoil.core.people import Actor, Role
+from grimcoil.service import secrets
 from grimcoil.store.engine import Store, make_engine, make_store
 from grimcoil.store.people_tables import Person
 from grimcoil.store.schema import upgrade
-from tests.support import Clock, add_person
+from tests.support import HASHER, Clock, add_person
 
 APPEND_ONLY = ("signature", "trail")  # emptied whole: single rows can neither be changed nor deleted
 
@@ -20,6 +22,14 @@ settings.register_profile(
     "here", max_examples=60, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck)
 )
 settings.load_profile("here")
+
+
+@pytest.fixture(scope="session", autouse=True)
+def cheap_hashes() -> Iterator[PasswordHasher]:
+    """Hashing is slow by design; here what it guards is tested. Gives the real one."""
+    real, secrets.HASHER = secrets.HASHER, HASHER
+    yield real
+    secrets.HASHER = real
 
 
 def fresh_database(name: str) -> str:

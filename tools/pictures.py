@@ -44,7 +44,7 @@ def works(clock: Clock) -> Iterator[tuple[str, Callable[[str], Any]]]:
             person = by_login(session, login)
             return browser_state(store, actor_of(person), clock) if person else None
 
-    with served(create_app(Settings(database_url=SecretStr(address)), clock)) as base:
+    with served(create_app(Settings(database_url=SecretStr(address), demo=True), clock)) as base:
         yield base, state_of
     engine.dispose()
 
@@ -157,6 +157,7 @@ def main(only: str = "") -> None:
         shoot("decision", lambda p: walked(p, clock, "DD-215", "", DD_215))
         shoot("sheet", sheet_of)
         shoot("people", "/people", login="wollgras")
+        shoot("trail", "/trail?motor=DD-215", login="segge")
         browser.close()
 
 

@@ -7,9 +7,11 @@ from typing import get_args
 
 import pytest
 
+from grimcoil.cli.__main__ import parser
 from grimcoil.core.assessment import KINDS
 from grimcoil.core.catalogue import CATALOGUE
 from grimcoil.core.decision.rules import RULES
+from grimcoil.core.people import MAY, Action, Role
 from grimcoil.core.vocabulary import QUANTITIES
 from grimcoil.exchange.histories import COLUMNS
 from grimcoil.exchange.kinds import TestModel
@@ -58,6 +60,33 @@ def test_only_drawings_and_marks_are_printed_unescaped():
         "v.coils",
     }
     assert unescaped <= drawn | {"v.drawing.wide", "v.drawing.phone_box", "v.drawing.phone_circuit"}
+
+
+ROWS_OF_MAY = {
+    "read everything": {Action.READ_TRAIL, Action.KEEP_TOKENS},
+    "start a job": {Action.START_JOB, Action.MARK_LEADS},
+    "keep a reading": {Action.KEEP_ENTRY, Action.TAKE_BACK},
+    "register a motor": {Action.REGISTER_MOTOR, Action.CHANGE_WINDING},
+    "skip a step": {Action.OVERRULE, Action.DECIDE, Action.SIGN, Action.AMEND},
+    "keep people": {Action.MANAGE_PEOPLE, Action.ENROL_DEVICE},
+}
+
+
+def test_the_page_about_people_says_who_may_do_what():
+    page = (ROOT / "docs/people.md").read_text(encoding="utf-8")
+    roles = [cell.strip() for cell in re.search(r"^\| \|(.+)\|$", page, re.MULTILINE)[1].split("|")]
+    assert roles == [role.value for role in Role]
+    assert set().union(*ROWS_OF_MAY.values()) == set(Action)
+    for start, actions in ROWS_OF_MAY.items():
+        cells = re.search(rf"^\| {start}[^|]*\|(.+)\|$", page, re.MULTILINE)[1].split("|")
+        for role, cell in zip(Role, cells, strict=True):
+            assert {action in MAY[role] for action in actions} == {cell.strip() == "yes"}, (start, role)
+
+
+def test_every_command_is_told_of():
+    page = " ".join(p.read_text(encoding="utf-8") for p in [ROOT / "README.md", *sorted((ROOT / "docs").rglob("*.md"))])
+    for command in parser()._subparsers._group_actions[0].choices:
+        assert f"grimcoil {command}" in page or f"bin/{command}" in page, command
 
 
 def test_every_setting_has_its_line():

@@ -39,6 +39,11 @@ def test_a_sign_in_stands_for_its_person(store, engine, electrician, clock):
     assert who_is(engine, store, "x" * 43, "10.0.0.7", clock()) is None
 
 
+def test_the_real_hash_is_argon2id_at_the_memory_that_is_advised(cheap_hashes):
+    # RFC 9106, section 4, second recommended option: argon2id, 3 passes, 64 MiB, 4 lanes
+    assert cheap_hashes.hash("x").startswith("$argon2id$v=19$m=65536,t=3,p=4$")
+
+
 def test_nobody_learns_whether_a_name_exists(store, electrician, clock):
     told = []
     for login in (electrician.login, "nobody.here", "", "' OR 1=1 --", "\x00", "é" * 300):

@@ -1,12 +1,14 @@
 """Backup while it runs and restore into an empty database: every table the same, row for row."""
 
+import gzip
 import io
 import tarfile
 from pathlib import Path
 
 import pytest
-from sqlalchemy import MetaData, func, select
+from sqlalchemy import MetaData, func, select, text
 from sqlalchemy.engine import make_url
+from sqlalchemy.exc import OperationalError
 
 from demo.scenario import seed
 from demo.works import MOTORS
@@ -131,3 +133,15 @@ def test_what_others_write_meanwhile_does_not_tear_it(filled, empty, tmp_path, s
     restore(empty, tmp_path / "one.tar")
     with empty.connect() as connection:
         assert connection.scalar(select(func.count()).where(Position.name == "Half written")) == 0
+
+
+def test_it_names_no_user_so_another_one_can_restore_it_and_what_only_grows_still_only_grows(filled, empty, tmp_path):
+    back_up(filled, tmp_path / "one.tar", NOW)
+    with tarfile.open(tmp_path / "one.tar") as tar:
+        dump = gzip.decompress(tar.extractfile("dump.sql.gz").read())
+    assert b"CREATE" in dump
+    assert b"TRIGGER" in dump
+    assert b"DEFINER" not in dump
+    restore(empty, tmp_path / "one.tar")
+    with pytest.raises(OperationalError, match="append-only"), empty.begin() as connection:
+        connection.execute(text("DELETE FROM signature"))

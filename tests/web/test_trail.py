@@ -44,7 +44,7 @@ def test_who_did_what_to_which(client, job, electrician):
     number = job.rsplit("/", 1)[1]
     for query in ("motor=BW-1", f"job={number}", f"person={electrician.login}"):
         page = client.get(f"/trail?{query}").text
-        assert "isolate.tag: BW-1" in page
+        assert "Tag on the motor&#39;s plate: BW-1" in page
         assert "taken back" in page
         assert "testclient" in page
     assert "Nothing is on the trail" in client.get("/trail?motor=NO-1").text

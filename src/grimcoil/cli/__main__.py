@@ -6,10 +6,10 @@ import argparse
 import os
 import sys
 
-from grimcoil.cli import assess, backup, connect, criteria, identify, people, schemas, serve, trend, verify
+from grimcoil.cli import assess, backup, connect, criteria, identify, migrate, people, schemas, serve, trend, verify
 from grimcoil.core.version import VERSION
 
-COMMANDS = (assess, trend, identify, connect, criteria, schemas, serve, backup, people, verify)
+COMMANDS = (assess, trend, identify, connect, criteria, schemas, serve, migrate, backup, people, verify)
 
 
 def parser() -> argparse.ArgumentParser:

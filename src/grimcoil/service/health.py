@@ -18,7 +18,12 @@ def migrate(url: str) -> None:
     """Apply every migration that is missing."""
     engine = make_engine(url)
     try:
-        upgrade(engine)
-        link_earlier(make_store(engine))
+        bring_up_to_date(engine)
     finally:
         engine.dispose()
+
+
+def bring_up_to_date(engine: Engine) -> None:
+    """Every migration that is missing, and links for jobs that were signed before there were any."""
+    upgrade(engine)
+    link_earlier(make_store(engine))

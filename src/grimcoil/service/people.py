@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 
 from grimcoil.core.errors import RecordRefusal, Unknown
 from grimcoil.core.people import MAY, Action, Actor, Role, Scope, check_login, check_name, check_pin, check_role
-from grimcoil.service.secrets import HASHER, check_password, digest, new_token
+from grimcoil.service.secrets import check_password, digest, hashed, new_token
 from grimcoil.store import people as rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
@@ -42,7 +42,7 @@ def add_person(store: Store, actor: Actor, new: NewPerson, now: datetime) -> str
     try:
         with store.begin() as session:
             person = Person(
-                login=login, name=name, role=role.value, password_hash=HASHER.hash(new.password), added_at=now
+                login=login, name=name, role=role.value, password_hash=hashed(new.password), added_at=now
             )  # fmt: skip
             person.works_under_id = _signer(session, role, new.under)
             session.add(person)
@@ -103,7 +103,7 @@ def reset_password(store: Store, actor: Actor, login: str, password: str, now: d
         if actor.person_id is not None and person.role == Role.ADMINISTRATOR and person.id != actor.person_id:
             raise RecordRefusal("sign-in name", login, "an administrator's password is set on the command line")
         check_password(password, person.login, person.name)
-        person.password_hash = HASHER.hash(password)
+        person.password_hash = hashed(password)
         rows.end_sign_ins(session, person.id, now)
         trail.write(session, actor, "password set", now, detail=f"{person.name} ({person.login})")
 
@@ -113,7 +113,7 @@ def change_own_password(store: Store, actor: Actor, password: str, now: datetime
     check_password(password, actor.login, actor.name)
     with store.begin() as session:
         person = _person(session, actor.login)
-        person.password_hash = HASHER.hash(password)
+        person.password_hash = hashed(password)
         rows.end_sign_ins(session, person.id, now)
         trail.write(session, actor, "password changed", now)
 
@@ -122,7 +122,7 @@ def set_own_pin(store: Store, actor: Actor, pin: str, now: datetime) -> None:
     """A PIN of one's own (the password is confirmed before); empty takes it away."""
     checked = check_pin(pin) if pin else ""
     with store.begin() as session:
-        _person(session, actor.login).pin_hash = HASHER.hash(checked) if checked else None
+        _person(session, actor.login).pin_hash = hashed(checked) if checked else None
         trail.write(session, actor, "PIN set" if checked else "PIN taken away", now)
 
 

@@ -16,6 +16,11 @@ OWN_CHARACTERS = 8  # that have to be left without the person's names
 WEAKEST = 2  # zxcvbn's score: more than a million guesses
 
 
+def hashed(secret: str) -> str:
+    """What is stored of a password or PIN."""
+    return HASHER.hash(secret)
+
+
 def new_token() -> str:
     """256 bits, fit for cookies and headers."""
     return secrets.token_urlsafe(32)
@@ -39,7 +44,7 @@ _kept: list[str] = []
 
 def _nobody() -> str:
     if not _kept:
-        _kept.append(HASHER.hash(new_token()))
+        _kept.append(hashed(new_token()))
     return _kept[0]
 
 

@@ -14,7 +14,7 @@ from starlette.datastructures import UploadFile
 from starlette.exceptions import HTTPException
 from starlette.responses import JSONResponse, PlainTextResponse, RedirectResponse, Response
 
-from grimcoil.core.errors import AlreadyKept, Forbidden, GateClosed, Refusal, Unknown, WrongSecret
+from grimcoil.core.errors import AlreadyKept, Forbidden, GateClosed, Refusal, Unknown
 from grimcoil.web.logs import request_id
 from grimcoil.web.security import HEADERS
 from grimcoil.web.signed import NoToken, NotOurForm, SignedOut, local
@@ -29,7 +29,7 @@ def status_of(refusal: Refusal) -> int:
     """404 for the unknown, 403 for what isn't this person's, 409 for what the job's state forbids, else 422."""
     if isinstance(refusal, Unknown):
         return 404
-    if isinstance(refusal, (Forbidden, WrongSecret)):
+    if isinstance(refusal, Forbidden):
         return 403
     return 409 if isinstance(refusal, (GateClosed, AlreadyKept)) else 422
 
@@ -87,6 +87,8 @@ async def refused(request: Request, error: Exception) -> Response:
     status = status_of(error)
     if _for_api(request):
         return _document(status, error)
+    if status == 403 and request.headers.get("hx-request") == "true":
+        return PlainTextResponse(error.sentence(), 403)
     title = {404: "Not on record", 403: "Not for you"}.get(status, "Not accepted")
     return _answer(request, status, title, error.sentence())
 

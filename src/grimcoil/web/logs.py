@@ -47,7 +47,8 @@ def set_up(readable: bool) -> None:
     root = logging.getLogger()
     root.handlers = [handler]
     root.setLevel(logging.WARNING)
-    logging.getLogger("grimcoil").setLevel(logging.WARNING if readable else logging.INFO)
+    for ours in ("grimcoil", "uvicorn"):
+        logging.getLogger(ours).setLevel(logging.WARNING if readable else logging.INFO)
 
 
 def request_id() -> str:
@@ -88,6 +89,8 @@ def _note(scope: Scope, status: int, seconds: float) -> None:
     route = getattr(scope.get("route"), "path", "") or ("/static" if scope["path"].startswith("/static") else "none")
     REQUESTS.labels(scope["method"], route, str(status)).inc()
     SECONDS.labels(route).observe(seconds)
+    if route == "/static":
+        return
     signed = scope.get("state", {}).get("signed")
     login = signed.actor.login if signed is not None else None
     client = (scope.get("client") or ("",))[0]

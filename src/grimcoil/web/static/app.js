@@ -76,9 +76,10 @@ function notKept(event, why, later) {
 }
 document.addEventListener("htmx:sendError", (event) => notKept(event, "No connection: not kept yet.", true));
 document.addEventListener("htmx:responseError", (event) => {
-  const { status, responseText } = event.detail.xhr;
-  if (status === 503) notKept(event, "The database doesn't answer: not kept yet.", true);
-  else notKept(event, status === 401 || status === 403 ? responseText.slice(0, 300) : `Not kept (${status}).`, false);
+  const { xhr } = event.detail;
+  const plain = xhr.getResponseHeader("content-type")?.startsWith("text/plain");
+  if (xhr.status === 503) notKept(event, "The database doesn't answer: not kept yet.", true);
+  else notKept(event, plain ? xhr.responseText : `Not kept (${xhr.status}).`, false);
 });
 const showLive = () => document.querySelector(".pair.live")?.scrollIntoView({ block: "nearest" });
 showLive();

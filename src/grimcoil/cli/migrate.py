@@ -1,0 +1,25 @@
+"""`grimcoil migrate`: bring the tables up to date, as the database user that owns them."""
+
+from __future__ import annotations
+
+import argparse
+from typing import Any
+
+from grimcoil.cli.database import with_engine
+
+
+def add_to(commands: Any) -> None:
+    """Declare the command."""
+    command: argparse.ArgumentParser = commands.add_parser("migrate", help="bring the tables up to date")
+    command.set_defaults(run=run)
+
+
+def run(_arguments: argparse.Namespace) -> int:
+    """0 when current; 2 with a line where the database can't be used."""
+    from grimcoil.service.health import bring_up_to_date, readiness
+
+    def work(engine: Any) -> str:
+        bring_up_to_date(engine)
+        return "the tables are current" if readiness(engine) else "the tables are not current"
+
+    return with_engine(work)
