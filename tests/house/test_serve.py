@@ -68,9 +68,7 @@ def enter(port, login, headers):
     return ask(port, "POST", "/sign-in", form, sent)[0]
 
 
-@pytest.mark.parametrize(
-    ("trusted", "origin"), [("[]", "127.0.0.1"), ('["127.0.0.1"]', "203.0.113.9"), ('["192.0.2.1"]', "127.0.0.1")]
-)
+@pytest.mark.parametrize(("trusted", "origin"), [('["192.0.2.1"]', "127.0.0.1"), ('["127.0.0.1"]', "203.0.113.9")])
 def test_forwarded_addresses_are_believed_from_listed_proxies_only(serve, store, electrician, trusted, origin):
     process, port, said = serve(GRIMCOIL_TRUSTED_PROXIES=trusted)
     assert enter(port, electrician.login, FORWARDED).status == 303
