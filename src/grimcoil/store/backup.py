@@ -19,7 +19,7 @@ from io import BytesIO
 from pathlib import Path
 from typing import Any
 
-from sqlalchemy import Engine, inspect, text
+from sqlalchemy import Engine, func, inspect, select, table, text
 from sqlalchemy.engine import URL
 
 from grimcoil.core.errors import RecordRefusal
@@ -128,8 +128,7 @@ def rows_by_table(engine: Engine) -> dict[str, int]:
     with engine.connect() as connection:
         names = sorted(inspect(connection).get_table_names())
         return {
-            name: int(connection.execute(text(f"SELECT COUNT(*) FROM `{name}`")).scalar_one())  # noqa: S608
-            for name in names
+            name: int(connection.execute(select(func.count()).select_from(table(name))).scalar_one()) for name in names
         }
 
 

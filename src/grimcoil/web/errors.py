@@ -4,7 +4,7 @@ be kept, the form itself with all that was typed, to be sent again.
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, cast
 
 import structlog
 from fastapi import FastAPI, Request
@@ -83,20 +83,19 @@ async def _held(request: Request, word_too: bool = False) -> Held | None:
 
 async def refused(request: Request, error: Exception) -> Response:
     """What the services refuse."""
-    assert isinstance(error, Refusal)  # noqa: S101  registered for it alone
-    status = status_of(error)
+    refusal = cast("Refusal", error)
+    status = status_of(refusal)
     if _for_api(request):
-        return _document(status, error)
+        return _document(status, refusal)
     if status == 403 and request.headers.get("hx-request") == "true":
-        return PlainTextResponse(error.sentence(), 403)
+        return PlainTextResponse(refusal.sentence(), 403)
     title = {404: "Not on record", 403: "Not for you"}.get(status, "Not accepted")
-    return _answer(request, status, title, error.sentence())
+    return _answer(request, status, title, refusal.sentence())
 
 
 async def unreadable(request: Request, error: Exception) -> Response:
     """What a form or an address says that can't be read."""
-    assert isinstance(error, RequestValidationError)  # noqa: S101
-    first = error.errors()[0]
+    first = cast("RequestValidationError", error).errors()[0]
     where = ".".join(str(part) for part in first["loc"][1:]) or "address"
     if _for_api(request):
         return _document(422, Refusal(where, "", first["msg"].lower()))
@@ -105,14 +104,14 @@ async def unreadable(request: Request, error: Exception) -> Response:
 
 async def http(request: Request, error: Exception) -> Response:
     """What the router refuses."""
-    assert isinstance(error, HTTPException)  # noqa: S101
+    told = cast("HTTPException", error)
     if _for_api(request):
-        answer = _document(error.status_code, Refusal("address", "", str(error.detail).lower()))
+        answer = _document(told.status_code, Refusal("address", "", str(told.detail).lower()))
     else:
-        missing = error.status_code == 404
-        words = "There is no such page." if missing else str(error.detail)
-        answer = _answer(request, error.status_code, "Not found" if missing else "Not accepted", words)
-    answer.headers.update(error.headers or {})
+        missing = told.status_code == 404
+        words = "There is no such page." if missing else str(told.detail)
+        answer = _answer(request, told.status_code, "Not found" if missing else "Not accepted", words)
+    answer.headers.update(told.headers or {})
     return answer
 
 
