@@ -95,6 +95,29 @@ def test_a_signed_job_is_amended_and_both_stay_readable(page, works_clock):
     expect(page.get_by_text(re.compile("Link [0-9]+ of the chain"))).to_be_visible()
 
 
+def test_a_page_of_an_earlier_sign_in_keeps_what_was_typed_and_asks_first(
+    browser, browser_context_args, works_store, works_clock, tester
+):
+    page = someone(browser, browser_context_args, browser_state(works_store, tester, works_clock))
+    walk_to(page, works_clock, "ANEW-1", "winding_resistance.1-2")
+    page.locator("#entry").fill("0.5344")
+    tab = page.context.new_page()
+    tab.goto("/me")
+    tab.get_by_role("button", name="Sign out", exact=True).click()
+    page.locator("#entry").press("Enter")
+    expect(page.locator("#echo")).to_contain_text("You are signed out")
+    tab.get_by_label("Sign-in name").fill(tester.login)
+    tab.get_by_role("textbox", name="Password").fill(SECRET)
+    tab.keyboard.press("Enter")
+    expect(tab.get_by_role("link", name="A. Tester", exact=True)).to_be_visible()
+    page.locator("#entry").press("Enter")
+    expect(page.locator("#echo")).to_contain_text("You are signed in as A. Tester now: press the key again")
+    expect(page.locator("#entry")).to_have_value("0.5344")
+    page.locator("#entry").press("Enter")
+    expect(page.locator("#keep-form [name=place]")).to_have_value("winding_resistance.2-3")
+    page.context.close()
+
+
 @pytest.fixture
 def cuttable(works, works_clock):
     """The same works over a line that can be cut."""

@@ -176,6 +176,19 @@ def test_removing_ends_every_sign_in_and_token_at_once(store, engine, keeper, el
         people.remove_person(store, keeper, keeper.login, clock())
 
 
+def test_a_signer_with_apprentices_stays_until_they_have_another(store, keeper, electrician, clock):
+    apprentice = add_person(store, Role.APPRENTICE, "L. Rush", electrician)
+    for change in (
+        lambda: people.remove_person(store, keeper, electrician.login, clock()),
+        lambda: people.change_role(store, keeper, electrician.login, "planner", "", clock()),
+    ):
+        with pytest.raises(RecordRefusal, match=r"first another signer for L\\. Rush"):
+            change()
+    other = add_person(store, Role.ELECTRICIAN, "O. Ther")
+    people.change_role(store, keeper, apprentice.login, "apprentice", other.login, clock())
+    people.remove_person(store, keeper, electrician.login, clock())
+
+
 def test_a_new_role_holds_at_once(store, engine, keeper, electrician, clock):
     opened = sign_in(store, electrician.login, SECRET, "here", clock())
     people.change_role(store, keeper, electrician.login, "reader", "", clock())

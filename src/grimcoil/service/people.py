@@ -69,6 +69,12 @@ def _person(session: Session, login: str) -> Person:
     return person
 
 
+def _nobody_under(session: Session, person: Person) -> None:
+    names = rows.apprentices_of(session, person.id)
+    if names:
+        raise RecordRefusal("sign-in name", person.login, f"first another signer for {', '.join(names)}")
+
+
 def remove_person(store: Store, actor: Actor, login: str, now: datetime) -> None:
     """Remove someone: every sign-in and token ends; the record keeps the name."""
     actor.need(Action.MANAGE_PEOPLE)
@@ -76,6 +82,7 @@ def remove_person(store: Store, actor: Actor, login: str, now: datetime) -> None
         person = _person(session, login)
         if person.id == actor.person_id:
             raise RecordRefusal("sign-in name", login, "someone else: nobody removes themselves")
+        _nobody_under(session, person)
         person.removed_at = now
         rows.end_sign_ins(session, person.id, now)
         rows.revoke_tokens(session, person.id, now)
@@ -90,6 +97,8 @@ def change_role(store: Store, actor: Actor, login: str, role: str, under: str, n
         person = _person(session, login)
         if actor.person_id is not None and Role.ADMINISTRATOR in (wanted, Role(person.role)):
             raise RecordRefusal("role", role, "administrators are kept on the command line: grimcoil people role")
+        if Action.SIGN not in MAY[wanted]:
+            _nobody_under(session, person)
         person.works_under_id = _signer(session, wanted, under)
         person.role = wanted.value
         trail.write(session, actor, "role changed", now, detail=f"{person.name} ({person.login}), {wanted.value}")

@@ -112,6 +112,12 @@ def everyone(session: Session) -> Sequence[Person]:
     return session.scalars(query.order_by(Person.removed_at.is_not(None), Person.name)).all()
 
 
+def apprentices_of(session: Session, person_id: int) -> Sequence[str]:
+    """Names of those who work under someone."""
+    query = select(Person.name).where(Person.works_under_id == person_id, Person.removed_at.is_(None))
+    return session.scalars(query.order_by(Person.name)).all()
+
+
 def with_pin(session: Session) -> Sequence[Person]:
     """Those who can switch in by PIN on a shared device."""
     query = select(Person).where(Person.removed_at.is_(None), Person.pin_hash.is_not(None))

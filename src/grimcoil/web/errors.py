@@ -130,7 +130,9 @@ async def not_our_form(request: Request, _error: Exception) -> Response:
     """A change without its sign-in's word: by another site, or from a page of an earlier sign-in."""
     words = "This form is from an earlier sign-in, or not from these pages; nothing was changed."
     if request.headers.get("hx-request") == "true":
-        return PlainTextResponse(f"{words} Load the page again.", 403)
+        signed = request.state.signed
+        told = f"{words} You are signed in as {signed.actor.name} now: press the key again to go on under this name."
+        return PlainTextResponse(told, 403, {"x-form-word": signed.csrf})
     return _answer(request, 403, "Not accepted", words, await _held(request))
 
 

@@ -77,6 +77,9 @@ function notKept(event, why, later) {
 document.addEventListener("htmx:sendError", (event) => notKept(event, "No connection: not kept yet.", true));
 document.addEventListener("htmx:responseError", (event) => {
   const { xhr } = event.detail;
+  // Someone signed in anew in another tab: nothing is sent under that name before a person has seen it.
+  const word = xhr.getResponseHeader("x-form-word");
+  if (word) for (const field of document.querySelectorAll("[name=csrf]")) field.value = word;
   const plain = xhr.getResponseHeader("content-type")?.startsWith("text/plain");
   if (xhr.status === 503) notKept(event, "The database doesn't answer: not kept yet.", true);
   else notKept(event, plain ? xhr.responseText : `Not kept (${xhr.status}).`, false);
