@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from grimcoil.core.people import Actor, Role
 from grimcoil.exchange.signed import FORMAT, link_hash, link_text, plain, read_link, row_document
 from grimcoil.store import jobs as job_rows
+from grimcoil.store import photos as photo_rows
 from grimcoil.store import signatures as rows
 from grimcoil.store.engine import Store
 from grimcoil.store.jobs import EntryLine
@@ -21,6 +22,7 @@ from grimcoil.store.tables import Job, Motor, Position, WindingRow
 
 _NOT_SIGNED = {"id", "motor_id", "winding_id", "ohm_range_id", "insulation_range_id", "discharge_due_at"}
 _JOB = tuple(name for name in Job.__table__.columns.keys() if name not in _NOT_SIGNED)  # noqa: SIM118
+_PHOTO = ("token", "at", "who", "note", "taken_back_at", "taken_back_by")
 _MOTOR = tuple(name for name in Motor.__table__.columns.keys() if name not in ("id", "position_id"))  # noqa: SIM118
 _PLACE = tuple(name for name in Position.__table__.columns.keys() if name != "id")  # noqa: SIM118
 _WINDING = tuple(name for name in WindingRow.__table__.columns.keys() if name not in ("id", "motor_id"))  # noqa: SIM118
@@ -29,7 +31,10 @@ _WINDING = tuple(name for name in WindingRow.__table__.columns.keys() if name no
 def rows_document(session: Session, job: Job) -> dict[str, Any]:
     """A job and its entries as they stand in the database now."""
     entries = [row_document(line, EntryLine.__slots__) for line in job_rows.entry_lines(session, job.id)]
-    return {"job": row_document(job, _JOB), "entries": entries}
+    photos = [
+        row_document(photo, _PHOTO) | {"sha256": sha} for photo, sha in photo_rows.with_real_hash(session, job.id)
+    ]
+    return {"job": row_document(job, _JOB), "entries": entries, "photos": photos}
 
 
 def _plate_document(job: Job) -> dict[str, Any]:
@@ -152,6 +157,8 @@ def _row_breaks(session: Session, link: Signature) -> Iterator[str]:
     for name, value in now["job"].items():
         if signed.get("job", {}).get(name) != value:
             yield f"job {link.job_id}: {name} was changed after signing"
+    if signed.get("photos", []) != now["photos"]:
+        yield f"job {link.job_id}: a photo was changed, put in or taken out after signing"
     then = {entry.get("seq"): entry for entry in signed.get("entries", [])}
     for entry in now["entries"]:
         was = then.pop(entry["seq"], None)

@@ -141,17 +141,33 @@ class LinkLine(NamedTuple):
     hash: str
 
 
+class PhotoLine(NamedTuple):
+    """A photo without its picture."""
+
+    id: int
+    job_id: int
+    who: str
+    at: datetime
+    note: str
+    taken_back_by: str
+
+
 @dataclass(frozen=True, slots=True)
 class History:
-    """A motor's windings, what happened to it, and what was signed of it; each oldest first."""
+    """A motor's windings, what happened to it, what was signed of it, and its photos; each oldest first."""
 
     windings: Sequence[WindingLine]
     events: Sequence[LifeLine]
     links: Sequence[LinkLine]
+    photos: Sequence[PhotoLine]
 
     def links_of(self, job_id: int) -> list[LinkLine]:
         """Of one job."""
         return [link for link in self.links if link.job_id == job_id]
+
+    def photos_of(self, job_id: int) -> list[PhotoLine]:
+        """Of one job, those that stand."""
+        return [photo for photo in self.photos if photo.job_id == job_id and not photo.taken_back_by]
 
 
 _HISTORY = text(
@@ -160,21 +176,25 @@ _HISTORY = text(
     " UNION ALL SELECT 'e', id, on_day, NULL, kind, note, '', '', '', 0 FROM life_event WHERE motor_id = :motor_id"
     " UNION ALL SELECT 's', s.seq, NULL, s.at, s.kind, s.who, s.reason, s.changed, s.hash, s.job_id"
     " FROM job j JOIN signature s ON s.job_id = j.id WHERE j.motor_id = :motor_id"
+    " UNION ALL SELECT 'p', p.id, NULL, p.at, p.who, p.note, COALESCE(p.taken_back_by, ''), '', '', p.job_id"
+    " FROM job j JOIN photo p ON p.job_id = j.id WHERE j.motor_id = :motor_id"
     " ORDER BY what, day, id"
 ).columns(at=Utc, day=Date)
 
 
 def history(session: Session, motor_id: int) -> History:
     """All that happened to a motor but its tests. One query: every page about a motor asks for it."""
-    windings, events, links = [], [], []
+    windings, events, links, photos = [], [], [], []
     for what, number, day, at, a, b, c, d, e, n in session.execute(_HISTORY, {"motor_id": motor_id}):
         if what == "w":
             windings.append(WindingLine(number, day, a, b, c, d, e, bool(n)))
         elif what == "e":
             events.append(LifeLine(day, a, b))
+        elif what == "p":
+            photos.append(PhotoLine(number, n, a, at, b, c))
         else:
             links.append(LinkLine(number, n, a, b, at, c, d, e))
-    return History(windings, events, links)
+    return History(windings, events, links, photos)
 
 
 def position_named(session: Session, name: str) -> Position | None:

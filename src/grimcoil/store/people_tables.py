@@ -9,7 +9,7 @@ from __future__ import annotations
 from datetime import datetime
 
 from sqlalchemy import ForeignKey, Index, Integer, String
-from sqlalchemy.dialects.mysql import LONGTEXT
+from sqlalchemy.dialects.mysql import LONGTEXT, MEDIUMBLOB
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from grimcoil.store.tables import WHO, Base, Job, Utc
@@ -112,6 +112,25 @@ class Signature(Base):
     hash: Mapped[str] = mapped_column(String(64), unique=True)
 
     job: Mapped[Job] = relationship(lazy="raise")
+
+
+class PhotoRow(Base):
+    """A photo of a job, as it was drawn anew. Never overwritten: a taken-back one is marked."""
+
+    __tablename__ = "photo"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("job.id"))
+    token: Mapped[str] = mapped_column(String(40), unique=True)
+    at: Mapped[datetime] = mapped_column(Utc)
+    who: Mapped[str] = mapped_column(String(WHO))
+    note: Mapped[str] = mapped_column(String(200), default="")
+    width: Mapped[int] = mapped_column(Integer)
+    height: Mapped[int] = mapped_column(Integer)
+    sha256: Mapped[str] = mapped_column(String(64))
+    data: Mapped[bytes] = mapped_column(MEDIUMBLOB, deferred=True)
+    taken_back_at: Mapped[datetime | None] = mapped_column(Utc)
+    taken_back_by: Mapped[str | None] = mapped_column(String(WHO))
 
 
 class Trail(Base):

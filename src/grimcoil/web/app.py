@@ -17,7 +17,20 @@ from grimcoil.core.version import VERSION
 from grimcoil.settings import Settings
 from grimcoil.store.engine import make_engine, make_store
 from grimcoil.web import errors, logs
-from grimcoil.web.routers import api, connection, health, jobs, leads, motors, people, signing, theme, today, trail
+from grimcoil.web.routers import (
+    api,
+    connection,
+    health,
+    jobs,
+    leads,
+    motors,
+    people,
+    photos,
+    signing,
+    theme,
+    today,
+    trail,
+)
 from grimcoil.web.security import Guard
 from grimcoil.web.signed import bearer, from_own_form, signed_in
 from grimcoil.web.state import AppState, Clock, utc_now
@@ -33,6 +46,7 @@ SIGNED_IN = (
     leads.router,
     connection.router,
     people.router,
+    photos.router,
     signing.router,
     trail.router,
 )

@@ -22,6 +22,7 @@ HEADERS = {
 }
 SAFE = {"GET", "HEAD", "OPTIONS"}
 LARGEST_BODY = 256 * 1024
+LARGEST_PHOTO = 13 * 1024 * 1024  # a photo of 12 MiB with its form
 
 
 class Guard:
@@ -46,21 +47,22 @@ class Guard:
                     headers.setdefault("cache-control", "no-store")
             await send(message)
 
-        refusal = _refusal(scope["method"], Headers(scope=scope))
+        refusal = _refusal(scope["method"], scope["path"], Headers(scope=scope))
         if refusal is not None:
             await refusal(scope, receive, with_headers)
             return
         await self.app(scope, receive, with_headers)
 
 
-def _refusal(method: str, headers: Headers) -> PlainTextResponse | None:
+def _refusal(method: str, path: str, headers: Headers) -> PlainTextResponse | None:
     if method in SAFE:
         return None
     if not _from_here(headers):
         return PlainTextResponse("This change was asked by another site; it was not made.", 403)
     length = headers.get("content-length", "")
-    if not length.isdigit() or int(length) > LARGEST_BODY:
-        return PlainTextResponse("A form of at most 256 KiB, with its length, is accepted.", 413)
+    most, words = (LARGEST_PHOTO, "12 MiB") if path.endswith("/photos") else (LARGEST_BODY, "256 KiB")
+    if not length.isascii() or not length.isdigit() or int(length) > most:
+        return PlainTextResponse(f"A form of at most {words}, with its length, is accepted.", 413)
     return None
 
 

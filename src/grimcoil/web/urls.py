@@ -71,6 +71,11 @@ class Urls:
         return f"/trail?{urlencode(what)}"
 
     @staticmethod
+    def photo(photo_id: int) -> str:
+        """A picture."""
+        return f"/photos/{photo_id}.jpg"
+
+    @staticmethod
     def sheet(job_id: int) -> str:
         """The printed sheet."""
         return f"/jobs/{job_id}/sheet"

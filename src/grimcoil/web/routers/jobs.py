@@ -89,7 +89,9 @@ def _page(request: Request, state: AppState, view: BenchView, status: int = 200)
     context: dict[str, object] = {"v": view, "actions": ACTIONS}
     if closing:
         motor = sheets.motor_of(state.store, view.bench)
-        context |= {"life": life_of(motor, view.bench), "links": motor.history.links_of(view.bench.job.id)}
+        job_id = view.bench.job.id
+        context |= {"life": life_of(motor, view.bench), "links": motor.history.links_of(job_id)}
+        context["photos"] = motor.history.photos_of(job_id)
     if request.headers.get("hx-request") == "true":
         return state.templates.TemplateResponse(request, "jobs/_answer.html", context, status_code=status)
     context |= base_context(view.bench)
@@ -219,7 +221,7 @@ def sheet(request: Request, state: State, job_id: int) -> Response:
         "life": life_of(view, made.bench),
         "actions": ACTIONS,
     }
-    context["links"] = view.history.links_of(job_id)
+    context |= {"links": view.history.links_of(job_id), "photos": view.history.photos_of(job_id)}
     return state.templates.TemplateResponse(request, "jobs/sheet.html", context)
 
 

@@ -16,4 +16,4 @@ from grimcoil.web.templating import environment
 def register_line(row: RegisterRow, today: date) -> Markup:
     """The line of a motor, escaped by its template."""
     limit = FIELD_GENERAL.balance_sound.value
-    return Markup(environment().get_template("motors/_line.html").render(m=row, today=today, limit=limit))  # noqa: S704  # nosec B704
+    return Markup(environment().get_template("motors/_line.html").render(m=row, today=today, limit=limit))  # noqa: S704
