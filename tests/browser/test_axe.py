@@ -4,6 +4,10 @@ from pathlib import Path
 
 import pytest
 
+from grimcoil.service.signing_in import actor_of
+from grimcoil.store.people import by_login
+from tests.served import browser_state
+
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text(encoding="utf-8")
 # By night only colours differ from the day.
 CHECKED = {"light": ["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa", "best-practice"], "dark": ["color-contrast"]}
@@ -26,6 +30,8 @@ VIEWS = (
     "/sign-in",
     "/me",
     "/trail",
+    "PHOTOS",
+    "AMEND",
 )
 
 
@@ -33,6 +39,10 @@ NIGHT_ON_A_PHONE = ("JOB", "HELD", "/motors", "/leads", "/connection", "/sign-in
 
 
 def resolve(page, view):
+    if view == "PHOTOS":
+        return f"{resolve(page, 'JOB')}/photos"
+    if view == "AMEND":
+        return resolve(page, "SHEET").replace("/sheet", "/amend")
     if view in ("JOB", "HELD"):
         page.goto("/jobs")
         tag = {"JOB": "BW-114", "HELD": "LK-301"}[view]
@@ -67,13 +77,28 @@ def test_keys_and_links_are_44_px_high(browser, browser_context_args, width):
     context = browser.new_context(**(browser_context_args | size))
     page = context.new_page()
     small = []
-    for view in ("JOB", "HELD", "/motors", "/motors/new", "/leads", "/connection"):
+    for view in ("JOB", "HELD", "PHOTOS", "AMEND", "/motors", "/motors/new", "/leads", "/connection", "/me", "/trail"):
         page.goto(resolve(page, view))
         small += page.evaluate(
-            """[...document.querySelectorAll('button, .bar a, .r, .spine a, .key, select,'
-            + 'input:not([type=hidden]):not([type=radio])')]
+            """[...document.querySelectorAll('button, .bar a, .r, .spine a, .key, select, fieldset label,'
+            + 'input:not([type=hidden]):not([type=radio]):not([type=checkbox])')]
             .filter(n => n.offsetParent && n.getBoundingClientRect().height < 43.5)
             .map(n => n.outerHTML.slice(0, 90) + ' ' + n.getBoundingClientRect().height)"""
         )
     context.close()
     assert small == []
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_axe_finds_nothing_where_people_are_kept(browser, browser_context_args, works_store, works_clock, scheme):
+    with works_store() as session:
+        keeper = actor_of(by_login(session, "wollgras"))
+    given = browser_context_args | {"storage_state": browser_state(works_store, keeper, works_clock)}
+    context = browser.new_context(**given, color_scheme=scheme, bypass_csp=True)
+    page = context.new_page()
+    page.goto("/people")
+    page.get_by_text("Change", exact=True).first.click()
+    page.evaluate(AXE)
+    result = page.evaluate("only => axe.run(document, {runOnly: only, resultTypes: ['violations']})", CHECKED[scheme])
+    context.close()
+    assert [f"{v['id']}: {n['target']}" for v in result["violations"] for n in v["nodes"]] == []
