@@ -5,16 +5,16 @@ from dataclasses import dataclass
 import pytest
 from sqlalchemy import func, select
 
-from grimcoil.core.errors import Forbidden, RecordRefusal, Unknown
+from grimcoil.core.errors import Forbidden, RecordRefusal, Unknown, WrongSecret
 from grimcoil.core.people import MAY, Action, Role
 from grimcoil.service import people
 from grimcoil.service.amendments import Amendment, amend
 from grimcoil.service.jobs import Start, decide, keep, overrule, sign, start_job, take_back
 from grimcoil.service.leads import Marked, keep_markings, start_new_winding
 from grimcoil.service.motors import check_registration, register_motor
-from grimcoil.service.signing_in import sign_in, who_is
+from grimcoil.service.signing_in import confirm, sign_in, token_of, who_is
 from grimcoil.service.trails import Asked, read_trail
-from grimcoil.store.people_tables import Person, Trail
+from grimcoil.store.people_tables import ApiToken, Person, SignIn, Trail
 from tests.service.conftest import PLATE
 from tests.support import NOW, SECRET, WHOLE_JOB, add_person, walk
 
@@ -167,13 +167,30 @@ def test_an_apprentice_follows_the_signer(store, keeper, electrician, clock):
 
 def test_removing_ends_every_sign_in_and_token_at_once(store, engine, keeper, electrician, clock):
     opened = sign_in(store, electrician.login, SECRET, "here", clock())
+    token = people.make_token(store, electrician, "scale house", ["read"], clock())
     assert who_is(engine, store, opened.token, "here", clock()) is not None
+    assert token_of(engine, token, "here", clock()) is not None
     people.remove_person(store, keeper, electrician.login, clock())
     assert who_is(engine, store, opened.token, "here", clock()) is None
+    assert token_of(engine, token, "here", clock()) is None
+    with store() as session:
+        assert session.scalar(select(func.count()).where(ApiToken.revoked_at.is_(None))) == 0
+        assert session.scalar(select(func.count()).where(SignIn.ended_at.is_(None))) == 0
     with pytest.raises(Unknown):
         people.remove_person(store, keeper, electrician.login, clock())
     with pytest.raises(RecordRefusal, match="nobody removes themselves"):
         people.remove_person(store, keeper, keeper.login, clock())
+
+
+def test_whoever_is_marked_removed_is_out_though_a_sign_in_or_token_was_left(store, engine, electrician, clock):
+    opened = sign_in(store, electrician.login, SECRET, "here", clock())
+    token = people.make_token(store, electrician, "scale house", ["read"], clock())
+    with store.begin() as session:
+        session.get(Person, electrician.person_id).removed_at = clock()
+    assert who_is(engine, store, opened.token, "here", clock()) is None
+    assert token_of(engine, token, "here", clock()) is None
+    with pytest.raises(WrongSecret):
+        confirm(store, electrician, SECRET, clock())
 
 
 def test_a_signer_with_apprentices_stays_until_they_have_another(store, keeper, electrician, clock):
