@@ -15,6 +15,9 @@ from grimcoil.store.tables import Job, Motor, Site, columns
 _S = columns(Signature)
 
 
+BATCH = 100
+
+
 class Head(NamedTuple):
     """The newest link."""
 
@@ -38,8 +41,16 @@ def head(session: Session) -> Head:
 
 
 def links(session: Session) -> Iterator[Signature]:
-    """Every link in order, one at a time: a chain is longer than memory should be."""
-    yield from session.scalars(select(Signature).order_by(Signature.seq).execution_options(yield_per=100))
+    """Every link in order, some at a time: a chain is longer than memory should be."""
+    after = -(2**31)  # from the very first, forged ones too
+    while True:
+        query = select(Signature).where(Signature.seq > after).order_by(Signature.seq).limit(BATCH)
+        some = session.scalars(query).all()
+        yield from some
+        if len(some) < BATCH:
+            return
+        after = some[-1].seq
+        session.expunge_all()
 
 
 def has_token(session: Session, token: str) -> bool:
