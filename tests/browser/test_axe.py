@@ -32,6 +32,7 @@ VIEWS = (
     "/trail",
     "PHOTOS",
     "AMEND",
+    "SIGNED",
 )
 
 
@@ -41,8 +42,8 @@ NIGHT_ON_A_PHONE = ("JOB", "HELD", "/motors", "/leads", "/connection", "/sign-in
 def resolve(page, view):
     if view == "PHOTOS":
         return f"{resolve(page, 'JOB')}/photos"
-    if view == "AMEND":
-        return resolve(page, "SHEET").replace("/sheet", "/amend")
+    if view in ("AMEND", "SIGNED"):
+        return resolve(page, "SHEET").replace("/sheet", "/amend" if view == "AMEND" else "")
     if view in ("JOB", "HELD"):
         page.goto("/jobs")
         tag = {"JOB": "BW-114", "HELD": "LK-301"}[view]

@@ -179,7 +179,7 @@ def test_a_reading_is_put_right_judged_anew_and_signed(store, signed, clock, ele
         assert job.signed_at < clock()
     made = link(store, 2)
     assert (made.kind, made.reason) == ("amendment", "Decimal point slipped")
-    assert "520M is 52M" in made.changed
+    assert "52M instead of 520M" in made.changed
     assert json.loads(link(store, 1).document)["rows"]["entries"] != json.loads(made.document)["rows"]["entries"]
     assert verify(store).breaks == ()
 

@@ -28,7 +28,7 @@ from grimcoil.store import trail
 from grimcoil.store.engine import Store
 
 AMENDABLE: dict[str, str] = {
-    f"{step.key}.{slot.key}": f"{step.title}: {slot.label}"
+    f"{step.key}.{slot.key}": f"{step.title}, {slot.label}"
     for step in ROUTINE
     if not step.hard
     for slot in step.slots
@@ -95,7 +95,7 @@ def _put_right(session: Session, bench: Bench, actor: Actor, wanted: Amendment, 
     line = new_line(entry, wanted.token)
     job_rows.insert_entries(session, bench.job.id, [(line, entry)])
     fresh = rebuilt(replace(bench, rows=(*rows, line)), now)
-    return fresh, f"{label}: {_told(old)} is {entry.text}"
+    return fresh, f"{label}: {entry.text} instead of {_told(old)}"
 
 
 def _told(old: Entry | None) -> str:
