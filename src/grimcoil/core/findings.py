@@ -18,6 +18,9 @@ class Verdict(StrEnum):
     UNPROVEN = "unproven"
 
 
+_LINES = {code: kind.line for code, kind in CATALOGUE.items()}
+
+
 @dataclass(frozen=True, slots=True)
 class Finding:
     """One thing the readings show, as a sentence with its figures. `code` is in the catalogue."""
@@ -29,7 +32,7 @@ class Finding:
     @property
     def source(self) -> str:
         """Source and standing in one line."""
-        return CATALOGUE[self.code].line
+        return _LINES[self.code]
 
 
 _RANK = {Verdict.SOUND: 0, Verdict.UNPROVEN: 1, Verdict.WATCH: 2, Verdict.ACT: 3}

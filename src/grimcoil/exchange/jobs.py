@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any, Literal
 
-from pydantic import ValidationError
+from pydantic import Field, ValidationError
 
 from grimcoil.core.criteria import CRITERIA, Criteria
 from grimcoil.core.errors import RecordRefusal
@@ -38,13 +38,13 @@ class Job(Strict):
 
     format: Literal["grimcoil-job/1"]
     motor: Motor
-    position: Position = Position()
-    instruments: list[Instrument] = []
+    position: Position = Field(default_factory=Position)
+    instruments: list[Instrument] = Field(default_factory=list)
     criteria: Text = "field-general"
-    conditions: Conditions = Conditions()
+    conditions: Conditions = Field(default_factory=Conditions)
     supply_system: SupplySystem | None = None
     occasion: Literal["routine", "call-out", "after-drying", "acceptance"] = "routine"
-    tests: list[TestModel] = []
+    tests: list[TestModel] = Field(default_factory=list)
 
 
 KINDS = frozenset(Job.model_json_schema()["properties"]["tests"]["items"]["discriminator"]["mapping"])

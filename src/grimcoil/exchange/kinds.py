@@ -58,7 +58,7 @@ class WindingResistance(PlacedTest):
     kind: Literal["winding_resistance"]
     lead_resistance: ReadingText | None = None
     resolution: ReadingText | None = None
-    readings: ByName = {}
+    readings: ByName = Field(default_factory=dict)
     hot: bool = False
 
 
@@ -73,12 +73,12 @@ class Hold(PlacedTest):
     """A hold at direct voltage."""
 
     from_: list[Text] = Field(default=[], alias="from")
-    to: list[Text] = []
-    guard: list[Text] = []
+    to: list[Text] = Field(default_factory=list)
+    guard: list[Text] = Field(default_factory=list)
     polarity: Text | None = None
     test_voltage_v: Positive | None = None
     resolution: ReadingText | None = None
-    series: list[Point] = []
+    series: list[Point] = Field(default_factory=list)
 
 
 class Insulation(Hold):
@@ -97,8 +97,8 @@ class SupplyVoltage(PlacedTest):
     """Volts line to line and line to earth."""
 
     kind: Literal["supply_voltage"]
-    line_to_line: ByName = {}
-    line_to_earth: ByName = {}
+    line_to_line: ByName = Field(default_factory=dict)
+    line_to_earth: ByName = Field(default_factory=dict)
     loaded: bool | None = None
     frequency_hz: Positive | None = None
 
@@ -107,8 +107,8 @@ class LineCurrent(PlacedTest):
     """Settled amps by line."""
 
     kind: Literal["line_current"]
-    readings: ByName = {}
-    brake_a: dict[Text, NotNegative] = {}
+    readings: ByName = Field(default_factory=dict)
+    brake_a: dict[Text, NotNegative] = Field(default_factory=dict)
     loaded: bool | None = None
 
 
@@ -116,7 +116,7 @@ class ContactDrop(PlacedTest):
     """Volts across closed poles."""
 
     kind: Literal["contact_drop"]
-    readings: ByName = {}
+    readings: ByName = Field(default_factory=dict)
     current_a: NotNegative | None = None
     loaded: bool | None = None
 
@@ -134,8 +134,8 @@ class CableAlone(PlacedTest):
     """A cable alone; with the far end open in MΩ, joined in Ω."""
 
     kind: Literal["cable"]
-    cores: ByName = {}
-    to_earth: ByName = {}
+    cores: ByName = Field(default_factory=dict)
+    to_earth: ByName = Field(default_factory=dict)
     end: Literal["open", "joined"] = "open"
     test_voltage_v: Positive | None = None
 
@@ -153,7 +153,7 @@ class OverloadPole(PlacedTest):
     """Ohms through each pole, dead."""
 
     kind: Literal["overload_pole"]
-    readings: ByName = {}
+    readings: ByName = Field(default_factory=dict)
 
 
 class ContactorCoil(PlacedTest):
@@ -181,7 +181,7 @@ class Roll(Strict):
 
     map: dict[Text, Text]
     amps: ByName
-    volts: ByName = {}
+    volts: ByName = Field(default_factory=dict)
 
 
 class LeadRoll(AnyTest):
@@ -189,7 +189,7 @@ class LeadRoll(AnyTest):
 
     kind: Literal["lead_roll"]
     rolled_at: Literal["starter", "motor-box"] | None = None
-    rolls: list[Roll] = []
+    rolls: list[Roll] = Field(default_factory=list)
 
 
 class Brake(PlacedTest):
@@ -223,8 +223,8 @@ class DeadProof(AnyTest):
     kind: Literal["dead_proof"]
     proved_before: ReadingText | None = None
     proved_after: ReadingText | None = None
-    at: list[Text] = []
-    readings: ByName = {}
+    at: list[Text] = Field(default_factory=list)
+    readings: ByName = Field(default_factory=dict)
 
 
 TestModel = Annotated[

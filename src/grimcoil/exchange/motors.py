@@ -49,7 +49,7 @@ class Accessory(Strict):
     """What hangs on the motor."""
 
     what: Text
-    leads: list[Text] = []
+    leads: list[Text] = Field(default_factory=list)
 
 
 class Rating(Strict):
@@ -67,8 +67,8 @@ class Rating(Strict):
 class MakerPlate(Strict):
     """The maker's plate of a motor whose rewinder put a newer one on."""
 
-    rated_voltage_v: list[Positive] | Positive = []
-    full_load_current_a: list[Positive] | Positive = []
+    rated_voltage_v: list[Positive] | Positive = Field(default_factory=list)
+    full_load_current_a: list[Positive] | Positive = Field(default_factory=list)
     power: Text | None = None
     speed_rpm: Positive | None = None
     insulation_class: InsulationClass | None = None
@@ -85,11 +85,11 @@ class Motor(Strict):
     """The nameplate and the winding."""
 
     tag: Text = ""
-    rated_voltage_v: list[Positive] | Positive = []
+    rated_voltage_v: list[Positive] | Positive = Field(default_factory=list)
     connected_voltage_v: Positive | None = None
     frequency_hz: Positive | None = None
     power: Text | None = None
-    full_load_current_a: list[Positive] | Positive = []
+    full_load_current_a: list[Positive] | Positive = Field(default_factory=list)
     speed_rpm: Positive | None = None
     service_factor: Annotated[FiniteFloat, Field(ge=1, le=2)] = 1.0
     insulation_class: InsulationClass | None = None
@@ -99,9 +99,9 @@ class Motor(Strict):
     conductor: Literal["copper", "aluminium"] = "copper"
     lead_scheme: LeadScheme = "three-lead"
     insulation_test_forbidden: bool = False
-    accessories: list[Accessory] = []
+    accessories: list[Accessory] = Field(default_factory=list)
     brake: Brake | None = None
-    ratings: list[Rating] = []
+    ratings: list[Rating] = Field(default_factory=list)
     mounting: Text | None = None
     enclosure: Text | None = None
     maker_plate: MakerPlate | None = None
@@ -136,7 +136,7 @@ class CallsFor(Strict):
     mounting: Text | None = None
     enclosure: Text | None = None
     brake: bool | None = None
-    protectors: list[Text] = []
+    protectors: list[Text] = Field(default_factory=list)
 
 
 class Position(Strict):
