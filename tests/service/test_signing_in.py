@@ -74,6 +74,15 @@ def test_one_address_can_not_try_everyone(store, electrician, clock):
         sign_in(store, electrician.login, SECRET, "here", clock())
 
 
+def test_many_addresses_can_not_try_one_person_without_end(store, electrician, clock):
+    for n in range(50):
+        wrong(store, clock, 1, origin=f"10.0.1.{n}")
+    with pytest.raises(WrongSecret, match="wait"):
+        sign_in(store, electrician.login, SECRET, "here", clock())
+    clock.pass_(2)
+    assert sign_in(store, electrician.login, SECRET, "here", clock()).token
+
+
 def test_a_day_forgets_wrong_tries(store, electrician, clock):
     wrong(store, clock, 5)
     clock.pass_(86_401)

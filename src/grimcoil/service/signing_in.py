@@ -150,14 +150,19 @@ def _which(person: Person | None, actor: Actor, secret: str) -> str | None:
 
 
 def _tries(login: str, origin: str) -> list[str]:
-    """A person at one place, and a place at all: nobody can lock others out from elsewhere."""
-    return [digest(f"{login}\n{origin}"), digest(f"\n{origin}")]
+    """A person at one place; a place at all; a person from anywhere. The order is that of `_PATIENCE`."""
+    return [digest(f"{login}\n{origin}"), digest(f"\n{origin}"), digest(f"{login}\n")]
+
+
+# How many wrong tries weigh as one. A place may be many people behind one address; and it takes fifty from elsewhere
+# before someone has to wait at their own place, so that nobody is locked out by a few guesses of others.
+_PATIENCE = (1, 5, 10)
 
 
 def _may_try(session: Session, whats: Sequence[str], now: datetime) -> None:
+    patience = dict(zip(whats, _PATIENCE, strict=True))
     for tried in rows.wrong_tries(session, whats):
-        free = 1 if tried.what == whats[0] else 5  # a place may be many people behind one address
-        left = wait_s(tried.times // free) - (now - tried.last_at).total_seconds()
+        left = wait_s(tried.times // patience[tried.what]) - (now - tried.last_at).total_seconds()
         if left > 0 and now - tried.last_at < FORGET:
             raise WrongSecret("Sign in", "", f"too many wrong tries: wait {ceil(left)} seconds")
 
