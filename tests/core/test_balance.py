@@ -1,4 +1,4 @@
-"""Balance figures and what a meter can show (handbook chapter 4)."""
+"""Balance figures and what a meter can show."""
 
 from itertools import permutations
 

@@ -1,4 +1,4 @@
-"""An insulation test from timed readings to verdict (handbook chapter 5)."""
+"""An insulation test from timed readings to verdict."""
 
 import pytest
 

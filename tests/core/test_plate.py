@@ -1,4 +1,4 @@
-"""Plausibility of nameplates (handbook chapter 2)."""
+"""Plausibility of nameplates."""
 
 import pytest
 

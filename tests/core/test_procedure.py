@@ -1,4 +1,4 @@
-"""Gates and order of the routine job (handbook chapter 3)."""
+"""Gates and order of the routine job."""
 
 from datetime import timedelta
 

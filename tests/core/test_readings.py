@@ -1,4 +1,4 @@
-"""The grammar of readings (handbook chapter 1)."""
+"""The grammar of readings."""
 
 import math
 

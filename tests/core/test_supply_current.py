@@ -1,4 +1,4 @@
-"""Supply volts and line currents (handbook chapter 6)."""
+"""Supply volts and line currents."""
 
 import pytest
 from hypothesis import given

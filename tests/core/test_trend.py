@@ -1,4 +1,4 @@
-"""Trend, steps and forecast (handbook chapter 9)."""
+"""Trend, steps and forecast."""
 
 from datetime import date, timedelta
 

@@ -62,7 +62,7 @@ TESTS = [
 
 @pytest.mark.parametrize(("scheme", "source", "across", "joined", "known"), TESTS)
 def test_every_coupling_rule(scheme, source, across, joined, known):
-    """known: the handbook's closed form with coupling k, where it gives one."""
+    """known: the closed form with coupling k, where it gives one."""
     words = [tuple(text.split()) for text in (source, across, joined)]
     value = ours(scheme, *words)
     assert value == pytest.approx(simulated(scheme, *words), abs=2e-3)

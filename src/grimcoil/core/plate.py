@@ -1,4 +1,4 @@
-"""The nameplate and its plausibility: warnings that explain, with the figures in them (handbook chapter 2)."""
+"""The nameplate and its plausibility: warnings that explain, with the figures in them."""
 
 from __future__ import annotations
 

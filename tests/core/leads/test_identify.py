@@ -1,4 +1,4 @@
-"""From readings to labels, up to what no test can tell (handbook chapter 7)."""
+"""From readings to labels, up to what no test can tell."""
 
 import pytest
 from hypothesis import given, settings

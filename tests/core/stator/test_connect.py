@@ -1,4 +1,4 @@
-"""Every right connection is right, and wrong ones say what the supply will do (handbook chapter 7)."""
+"""Every right connection is right, and wrong ones say what the supply will do."""
 
 import math
 

@@ -1,4 +1,4 @@
-"""Ohms between the leads of every scheme (handbook chapter 7), in units of one half-coil."""
+"""Ohms between the leads of every scheme, in units of one half-coil."""
 
 import math
 

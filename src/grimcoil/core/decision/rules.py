@@ -1,4 +1,4 @@
-"""Which findings lead to which action (handbook chapter 10, electrical part). Data: first rule that fits names it."""
+"""Which findings lead to which action. Data: first rule that fits names it."""
 
 from __future__ import annotations
 

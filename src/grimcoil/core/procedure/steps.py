@@ -1,4 +1,4 @@
-"""The routine job on a three-lead motor, step by step, as data (handbook chapter 3)."""
+"""The routine job on a three-lead motor, step by step, as data."""
 
 from __future__ import annotations
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
@@ -35,45 +36,49 @@ def _page(request: Request, state: AppState, me: Me, form: PersonForm, refusal: 
     return state.templates.TemplateResponse(request, "people/list.html", context, status_code=status)
 
 
+def _changed(
+    request: Request, state: AppState, me: Me, change: Callable[[], object], form: PersonForm | None = None
+) -> Response:
+    """Back to the list after a change; the list with the refusal where it was refused."""
+    try:
+        change()
+    except Refusal as refusal:
+        return _page(request, state, me, form or PersonForm(), refusal)
+    return RedirectResponse(Urls.people, 303)
+
+
 @router.post(Urls.keeping("add"))
 def add(request: Request, state: State, me: Me, form: Annotated[PersonForm, Form()]) -> Response:
     """Someone new."""
     new = verbs.NewPerson(form.login, form.name, form.role, form.password, form.under)
-    try:
-        verbs.add_person(state.store, me.actor, new, state.clock())
-    except Refusal as refusal:
-        return _page(request, state, me, form, refusal)
-    return RedirectResponse(Urls.people, 303)
+    return _changed(
+        request, state, me, lambda: verbs.add_person(state.store, me.actor, new, state.clock()), form
+    )  # fmt: skip
 
 
 @router.post(Urls.keeping("remove"))
 def remove(request: Request, state: State, me: Me, form: Annotated[LoginForm, Form()]) -> Response:
     """Someone leaves: their sign-ins and tokens end at once."""
-    try:
-        verbs.remove_person(state.store, me.actor, form.login, state.clock())
-    except Refusal as refusal:
-        return _page(request, state, me, PersonForm(), refusal)
-    return RedirectResponse(Urls.people, 303)
+    store, now = state.store, state.clock()
+    return _changed(request, state, me, lambda: verbs.remove_person(store, me.actor, form.login, now))
 
 
 @router.post(Urls.keeping("role"))
 def role(request: Request, state: State, me: Me, form: Annotated[LoginForm, Form()]) -> Response:
     """Another role."""
-    try:
-        verbs.change_role(state.store, me.actor, form.login, form.role, form.under, state.clock())
-    except Refusal as refusal:
-        return _page(request, state, me, PersonForm(), refusal)
-    return RedirectResponse(Urls.people, 303)
+    store, now = state.store, state.clock()
+    return _changed(
+        request, state, me, lambda: verbs.change_role(store, me.actor, form.login, form.role, form.under, now)
+    )  # fmt: skip
 
 
 @router.post(Urls.keeping("password"))
 def password(request: Request, state: State, me: Me, form: Annotated[LoginForm, Form()]) -> Response:
     """A new password for someone who forgot theirs."""
-    try:
-        verbs.reset_password(state.store, me.actor, form.login, form.password, state.clock())
-    except Refusal as refusal:
-        return _page(request, state, me, PersonForm(), refusal)
-    return RedirectResponse(Urls.people, 303)
+    store, now = state.store, state.clock()
+    return _changed(
+        request, state, me, lambda: verbs.reset_password(store, me.actor, form.login, form.password, now)
+    )  # fmt: skip
 
 
 @router.post(Urls.keeping("devices"))
