@@ -143,6 +143,8 @@ def check_role(text: str) -> Role:
     return Role(text)
 
 
+# Lengths, free tries and waits are this product's choice, in the common run of practice without a source; NIST SP
+# 800-63B asks for at least 8 characters and a check against common ones (from memory).
 SHORTEST_PASSWORD, LONGEST_PASSWORD = 10, 200
 
 

@@ -12,6 +12,7 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 
 from grimcoil.core.errors import RecordRefusal
 
+# Sizes are this product's choice: what telephones make comes in, and a lead's mark can still be read at 1600 pixels.
 LARGEST_FILE = 12 * 1024 * 1024
 LARGEST_PIXELS = 60_000_000
 LONGEST_SIDE = 1600

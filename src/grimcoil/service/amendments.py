@@ -15,7 +15,7 @@ from sqlalchemy.orm import Session
 from grimcoil.core.errors import AlreadyKept, GateClosed, RecordRefusal, Unknown
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.procedure.entries import Entry
-from grimcoil.core.procedure.steps import ROUTINE, SLOTS, Kind
+from grimcoil.core.procedure.steps import ROUTINE, SLOTS, Kind, place_words
 from grimcoil.service.bench import Bench, build, load, rebuilt
 from grimcoil.service.jobs import LONGEST_REASON, new_entry, new_line
 from grimcoil.service.motor_states import keep_figures, refresh_state, trend_with
@@ -28,7 +28,7 @@ from grimcoil.store import trail
 from grimcoil.store.engine import Store
 
 AMENDABLE: dict[str, str] = {
-    f"{step.key}.{slot.key}": f"{step.title}, {slot.label}"
+    f"{step.key}.{slot.key}": place_words(f"{step.key}.{slot.key}")
     for step in ROUTINE
     if not step.hard
     for slot in step.slots

@@ -17,7 +17,7 @@ from grimcoil.core.fields import FIELDS
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.procedure.entries import NOT_READ, Entry, EntryKind
 from grimcoil.core.procedure.progress import check_place, check_skip
-from grimcoil.core.procedure.steps import SLOTS, STEPS, Kind, Slot
+from grimcoil.core.procedure.steps import SLOTS, Kind, Slot, place_words
 from grimcoil.core.procedure.stops import check_stops, stop_key
 from grimcoil.core.readings import Reading, parse_reading
 from grimcoil.service.bench import Bench, load, rebuilt, with_entry
@@ -169,19 +169,12 @@ def keep(store: Store, job_id: int, place: str, text: str, actor: Actor, token: 
             return bench
         job_rows.insert_entries(session, job_id, [(new_line(entry, token), entry)])
         _follow_discharge(bench.job, tried)
-        _tell(session, actor, "kept", now, bench, told_of(place, entry.text))
+        _tell(session, actor, "kept", now, bench, _words(place, entry.text))
         return tried
 
 
-def told_of(place: str, text: str) -> str:
-    """An entry in words, for the trail: step, slot and what was kept there."""
-    step, _, rest = place.replace("!", ".").partition(".")
-    words = [STEPS[step].title if step in STEPS else step]
-    if place in SLOTS:
-        words.append(SLOTS[place][1].label)
-    elif rest:
-        words.append(rest.replace("!", ": "))
-    return f"{', '.join(words)}: {'done' if text == 'confirmed' else text}"
+def _words(place: str, text: str) -> str:
+    return f"{place_words(place)}: {'done' if text == 'confirmed' else text}"
 
 
 def _tell(session: Session, actor: Actor, action: str, now: datetime, bench: Bench, detail: str = "") -> None:
@@ -218,7 +211,7 @@ def take_back(store: Store, job_id: int, seq: int, actor: Actor, now: datetime) 
             raise GateClosed("Take back", "", "this job is signed; it can't be changed")
         if row.taken_back_at is None:
             job_rows.mark_taken_back(session, job_id, seq, actor.who, now)
-            _tell(session, actor, "taken back", now, bench, told_of(row.place, row.text))
+            _tell(session, actor, "taken back", now, bench, _words(row.place, row.text))
             marked = replace(row, taken_back_at=now, taken_back_by=actor.who)
             bench = replace(bench, rows=tuple(marked if r.seq == seq else r for r in bench.rows))
             bench.job.decided_at = bench.job.decided_action = bench.job.decided_reason = bench.job.decided_by = None
@@ -242,7 +235,7 @@ def overrule(store: Store, job_id: int, key: str, reason: str, actor: Actor, tok
             )
         entry = Entry(len(bench.state.kept.entries) + 1, place, EntryKind.OVERRULE, words, now, actor.who)
         job_rows.insert_entries(session, job_id, [(job_rows.to_line(entry, token, None), entry)])
-        _tell(session, actor, "overruled", now, bench, told_of(place, words))
+        _tell(session, actor, "overruled", now, bench, _words(place, words))
         return with_entry(bench, entry, now)
 
 

@@ -69,18 +69,18 @@ def points_with(bench: Bench, jobs: Sequence[SignedJob]) -> list[TrendPoint]:
 
 
 def keep_figures(job: Job, whole: Assessment) -> None:
-    """Key figures and the whole assessment onto the job's row."""
+    """Key figures and the whole assessment onto the job's row; what an amendment unproved goes from it."""
     job.verdict = whole.decision.verdict.value
     job.assessment, job.core_version = to_document(whole), whole.core_version
-    if whole.insulation and (r40 := whole.insulation[0].r_1min_40c_mohm) is not None:
-        job.r40_low_mohm, job.r40_high_mohm = r40.low, None if r40.high == math.inf else r40.high
-    if whole.winding_resistance:
-        result = whole.winding_resistance[0]
-        if result.unbalance is not None:
-            job.unbalance_percent = _finite(result.unbalance.shown)
-            job.unbalance_percent_lowest = _finite(result.unbalance.lowest)
-            job.unbalance_percent_highest = _finite(result.unbalance.highest)
-        job.r_reference_ohm = result.mean_at_reference_ohm
+    r40 = whole.insulation[0].r_1min_40c_mohm if whole.insulation else None
+    job.r40_low_mohm = None if r40 is None else r40.low
+    job.r40_high_mohm = None if r40 is None or r40.high == math.inf else r40.high
+    result = whole.winding_resistance[0] if whole.winding_resistance else None
+    unbalance = result.unbalance if result else None
+    job.unbalance_percent = _finite(unbalance.shown) if unbalance else None
+    job.unbalance_percent_lowest = _finite(unbalance.lowest) if unbalance else None
+    job.unbalance_percent_highest = _finite(unbalance.highest) if unbalance else None
+    job.r_reference_ohm = result.mean_at_reference_ohm if result else None
 
 
 def _finite(value: float) -> float | None:

@@ -18,6 +18,7 @@ from grimcoil.store import trail
 from grimcoil.store.engine import Store
 from grimcoil.store.people_tables import Device, Person, SignIn
 
+# A shift, a hold at the tablet, a week: this product's choice, without a source.
 IDLE = timedelta(hours=12)
 IDLE_SHARED = timedelta(hours=1)  # long enough for a ten-minute hold, short enough for a tablet left on a ledge
 LONGEST = timedelta(days=7)

@@ -69,7 +69,9 @@ def _document(status: int, refusal: Refusal) -> Response:
 
 
 async def _held(request: Request, word_too: bool = False) -> Held | None:
-    """What was typed into a form that could not be kept, without its secrets; None where there was no form."""
+    """What was typed into a form that could not be kept, without its secrets; None where there was no form, or one with
+    a file: a page can't hold that, the browser's step back still has it.
+    """
     if request.method != "POST" or "form" not in request.headers.get("content-type", ""):
         return None
     try:
@@ -77,6 +79,8 @@ async def _held(request: Request, word_too: bool = False) -> Held | None:
     except (HTTPException, RuntimeError):  # unreadable, or read already
         return None
     texts = [(name, value) for name, value in form.multi_items() if not isinstance(value, UploadFile)]
+    if len(texts) < len(form.multi_items()):
+        return None
     hidden = NEVER_SHOWN - {"csrf"} if word_too and not hasattr(request.state, "signed") else NEVER_SHOWN
     return [(name, value) for name, value in texts if name not in hidden]
 

@@ -235,3 +235,18 @@ EN_ROUTE_DEAD = (
     "reconnect",
 )
 AFTER_DISCHARGE = ("reconnect", "supply_voltage", "line_current", "decision", "sign")
+
+
+def place_words(place: str) -> str:
+    """A place in words: step and slot, or what a stop was passed for.
+
+    >>> place_words("winding_resistance.1-2")
+    'Winding resistance, 1–2'
+    """
+    step, _, rest = place.replace("!", ".").partition(".")
+    words = [STEPS[step].title if step in STEPS else step]
+    if place in SLOTS:
+        words.append(SLOTS[place][1].label)
+    elif rest:
+        words.append(rest.replace("!", ": "))
+    return ", ".join(words)
