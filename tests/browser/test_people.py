@@ -55,6 +55,8 @@ def test_a_shared_tablet_switches_person_by_pin_and_signs_by_pin(
         browser_state(works_store, keeper, works_clock),
     )
     page.goto("/people")
+    page.locator("details.change summary").first.click()
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
     page.get_by_label("Name of the tablet you hold").fill("Yard tablet")
     page.get_by_role("button", name="Enrol this device").click()
     expect(page.get_by_role("cell", name="Yard tablet", exact=True)).to_be_visible()

@@ -8,6 +8,7 @@ from playwright.sync_api import expect
 from tests.served import word_of
 from tests.support import MADE_SAFE, PROVED_DEAD, SECRET, WHOLE_JOB
 
+NARROW = ("/", "/motors", "/motors/DD-207", "/jobs", "/motors/new", "/me", "/trail", "/leads", "/connection")
 PLATE = {"Rated voltage": "460", "Full-load current": "21", "Power": "15 hp", "Speed": "1755", "Frequency": "60"}
 
 
@@ -206,7 +207,7 @@ def test_on_a_phone_nothing_is_wider_than_the_window(page, works_clock):
     assert keep_box["y"] + keep_box["height"] <= 844
     page.get_by_text("Circuit", exact=True).click()
     expect(page.locator("svg.circuit")).to_be_visible()
-    for path in ("/", "/motors", "/motors/DD-207", "/jobs", "/motors/new"):
+    for path in NARROW:
         page.goto(path)
         assert page.evaluate("document.documentElement.scrollWidth") <= 390, path
 
@@ -214,7 +215,7 @@ def test_on_a_phone_nothing_is_wider_than_the_window(page, works_clock):
 @pytest.mark.browser_context_args(viewport={"width": 640, "height": 400})
 def test_at_200_percent_zoom_everything_can_be_reached(page):
     """A 1280 x 800 window at 200 % is 640 x 400 CSS pixels."""
-    for path in ("/", "/motors", "/motors/DD-207", "/jobs", "/motors/new"):
+    for path in NARROW:
         page.goto(path)
         assert page.evaluate("document.documentElement.scrollWidth") <= 640, path
     page.goto("/jobs")
