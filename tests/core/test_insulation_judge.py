@@ -1,6 +1,8 @@
 """An insulation test from timed readings to verdict."""
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from grimcoil.core.amount import Bound
 from grimcoil.core.errors import Refusal
@@ -64,12 +66,19 @@ def test_a_bound_that_does_not_decide_is_unproven():
 @pytest.mark.parametrize(
     ("text", "conditions", "verdict"),
     [
-        ("20", Conditions(ambient_temperature_c=22), "sound"),
-        ("19", Conditions(ambient_temperature_c=22), "unproven"),
-        ("8", Conditions(), "sound"),
-        ("7.9", Conditions(), "unproven"),
-        ("0.5", Conditions(), "act"),
-        ("20", Conditions(winding_temperature_c=5), "sound"),
+        ("6.6", Conditions(ambient_temperature_c=20), "sound"),
+        ("6.5", Conditions(ambient_temperature_c=20), "unproven"),
+        ("7.7", Conditions(), "sound"),
+        ("7.6", Conditions(), "unproven"),
+        ("4.9", Conditions(), "act"),
+        ("4.9", Conditions(ambient_temperature_c=45), "sound"),
+        ("4.75", Conditions(ambient_temperature_c=41), "unproven"),
+        ("5000", Conditions(ambient_temperature_c=9.9), "unproven"),
+        ("4.9", Conditions(ambient_temperature_c=5), "act"),
+        ("5000", Conditions(winding_temperature_c=5), "unproven"),
+        ("4.9", Conditions(winding_temperature_c=-10), "act"),
+        ("4.9", Conditions(winding_temperature_c=95), "unproven"),
+        ("5000", Conditions(winding_temperature_c=95), "unproven"),
     ],
 )
 def test_without_a_usable_temperature(text, conditions, verdict):
@@ -83,6 +92,61 @@ def test_cold_thermoplastic_needs_eight_times(least_times, verdict):
     winding = Winding(insulation_system="thermoplastic")
     result = judged((60, f"{1.46 * least_times:.3f}"), conditions=Conditions(), winding=winding)
     assert result.verdict.value == verdict
+
+
+def test_no_shortcut_below_ten_degrees():
+    """A thermoplastic winding at -10 °C with 12 MΩ against kV + 1: no law and no pass down there."""
+    cold = Conditions(winding_temperature_c=-10)
+    result = judged((60, "12M"), conditions=cold, winding=Winding(insulation_system="thermoplastic"))
+    assert result.verdict is Verdict.UNPROVEN
+
+
+@pytest.mark.parametrize("system", ["thermosetting", "thermoplastic", None])
+@given(st.floats(10, 40), st.floats(10, 40), st.floats(0.1, 500))
+def test_warmer_air_never_makes_a_pass_a_doubt(system, a, b, mohm):
+    def verdict(air):
+        winding = Winding(insulation_system=system)
+        return judged((60, f"{mohm:.4f}M"), conditions=Conditions(ambient_temperature_c=air), winding=winding).verdict
+
+    cooler, warmer = sorted((a, b))
+    if verdict(cooler) is Verdict.SOUND:
+        assert verdict(warmer) is Verdict.SOUND
+
+
+def test_a_system_that_is_not_on_record_takes_the_larger_of_both():
+    unknown = Winding(insulation_system=None)
+    assert judged((60, "39M"), conditions=Conditions(), winding=unknown).verdict is Verdict.UNPROVEN
+    assert judged((60, "40M"), conditions=Conditions(), winding=unknown).verdict is Verdict.SOUND
+
+
+def test_the_field_rule_is_printed_as_a_school_of_its_own():
+    air = Conditions(ambient_temperature_c=20)
+    assert "field-rule-passes" in codes(judged((60, "20M"), conditions=air))
+    assert "field-rule-passes" not in codes(judged((60, "19M"), conditions=air))
+    assert judged((60, "19M"), conditions=air).verdict is Verdict.SOUND
+
+
+def test_a_missing_test_voltage_is_said_and_unproves_nothing():
+    result = judged((60, "500M"), volts=None)
+    assert "test-voltage-missing" in codes(result)
+    assert result.verdict is Verdict.SOUND
+
+
+def test_leads_joined_inside_or_unknown_say_nothing():
+    assert codes(judged((60, "short"), ends=("1",), to=("2",))) == ["joined-inside"]
+    assert codes(judged((60, "800M"), ends=("9",))) == ["lead-unknown"]
+
+
+@pytest.mark.parametrize(("volts", "mohm", "verdict"), [(640, "1.64M", "sound"), (640, "1.639M", "act")])
+def test_a_value_on_the_minimum_is_inside_it(volts, mohm, verdict):
+    at_40 = Conditions(winding_temperature_c=40)
+    result = judged((60, mohm), conditions=at_40, plate=Plate((volts,), built_year=1960))
+    assert result.verdict.value == verdict
+
+
+def test_an_index_exactly_on_its_minimum_is_inside_it():
+    plate = Plate((460,), insulation_class="A")
+    assert "pi-sound" in codes(judged((60, "0.7G"), (600, "1.05G"), plate=plate))
 
 
 def test_correction_is_refused_outside_its_range():
@@ -153,8 +217,12 @@ def test_minimum_by_winding(plate, winding, least):
 
 
 def test_one_phase_alone_compares_with_twice_the_minimum():
-    assert judged((60, "9M"), phase_multiple=2).verdict is Verdict.ACT
-    assert judged((60, "9M")).verdict is Verdict.SOUND
+    six = Winding(lead_scheme="six-lead")
+    alone = {"ends": ("1",), "to": ("frame", "2", "3"), "winding": six}
+    assert judged((60, "9M"), **alone).verdict is Verdict.ACT
+    assert judged((60, "9M"), ends=("1", "2", "3"), winding=six).verdict is Verdict.SOUND
+    guarded = {"ends": ("1",), "to": ("frame",), "guard": ("2", "3"), "winding": six}
+    assert judged((60, "18M"), **guarded).minimum_mohm == 15
 
 
 def test_below_the_dew_point_it_is_a_wet_surface():

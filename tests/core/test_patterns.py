@@ -56,9 +56,20 @@ def test_wye_phase_with_shorted_turns_is_named(odd, phase):
 @pytest.mark.parametrize(("odd", "side"), [(0, "1-2"), (1, "2-3"), (2, "3-1")])
 def test_delta_side_with_shorted_turns_is_named(odd, side):
     sides = [7.2 * (0.88 if i == odd else 1) for i in range(3)]
-    got = patterns(list(delta_lines(*sides)), False, "delta", 0.02)
+    lines = list(delta_lines(*sides))
+    got = patterns(lines, False, "delta", 0.02, healthy_ohm=4.8)
     assert [(p.pattern, p.phase) for p in got] == [("shorted-turns", side)]
     assert got[0].deviation_percent == pytest.approx(-12)
+    lead = {"1-2": "3", "2-3": "1", "3-1": "2"}[side]
+    unknown = patterns(lines, False, "delta", 0.02)
+    assert [(p.pattern, p.phase) for p in unknown] == [("shorted-turns", side), ("poor-joint", lead)]
+
+
+def test_two_high_by_the_same_ohms_is_a_joint_in_the_line_lead_of_a_delta():
+    """A delta of 4.8 Ω lines with 0.4 Ω in line lead 2: 5.2, 5.2, 4.8; the level of the sound pair proves it."""
+    joint = patterns([5.2, 5.2, 4.8], False, "delta", 0.02, healthy_ohm=4.8)
+    assert [(p.pattern, p.phase) for p in joint] == [("poor-joint", "2")]
+    assert "poor-joint" in [p.pattern for p in patterns([5.2, 5.2, 4.8], False, "delta", 0.02)]
 
 
 def test_where_ohms_cannot_tell_both_readings_stand():
@@ -72,9 +83,9 @@ def test_one_of_two_parallel_paths_open():
 
 
 def test_single_coils_have_no_connection():
-    got = coil_patterns([2.0, 2.0, 1.7], False, 0.02, ["1-4", "2-5", "3-6"])
+    got = coil_patterns([2.0, 2.0, 1.7], 0.02, ["1-4", "2-5", "3-6"])
     assert [(p.pattern, p.phase, p.internal_connection) for p in got] == [("shorted-turns", "3-6", None)]
-    assert [p.pattern for p in coil_patterns([2.0, 2.2, 1.7], False, 0.02, ["1-4", "2-5", "3-6"])] == ["unclassified"]
+    assert [p.pattern for p in coil_patterns([2.0, 2.2, 1.7], 0.02, ["1-4", "2-5", "3-6"])] == ["unclassified"]
 
 
 def test_poor_joint_in_a_wye():

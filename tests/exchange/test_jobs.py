@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from grimcoil.cli.__main__ import main
 from grimcoil.core.assessment import KINDS, assess
 from grimcoil.core.errors import RecordRefusal
+from grimcoil.core.insulation.judge import phase_multiple
 from grimcoil.exchange.assessments import to_document
 from grimcoil.exchange.jobs import read_job
 from grimcoil.exchange.schemas import schema_texts
@@ -115,7 +116,8 @@ def test_one_phase_against_the_rest_counts_twice(ends, times):
     text = changed("tests", 1, "from", to=ends)
     document = json.loads(text)
     document["tests"][1]["to"] = ["frame", "2", "3"]
-    assert read_job(json.dumps(document)).tests[1].phase_multiple == times
+    document["motor"]["lead_scheme"] = "six-lead"
+    assert phase_multiple(read_job(json.dumps(document)).tests[1], "six-lead") == times
 
 
 def test_the_shipped_schemas_are_the_models():
@@ -144,7 +146,7 @@ def test_assess_prints_one_document(tmp_path, capsys):
     file = tmp_path / "job.json"
     file.write_text(json.dumps(EXAMPLE), encoding="utf-8")
     assert main(["assess", str(file)]) == 0
-    assert json.loads(capsys.readouterr().out)["decision"]["action"] == "return-retest"
+    assert json.loads(capsys.readouterr().out)["decision"]["action"] == "test-more"
 
 
 @pytest.mark.parametrize("content", ["{", changed("motor", "tga", to=1)])

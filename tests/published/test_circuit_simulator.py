@@ -100,7 +100,7 @@ def test_wye_and_delta_phases_come_back_from_simulated_lines():
     ],
 )
 def test_patterns_of_simulated_faults(kind, ohms, pattern, phase):
-    found = patterns(lines(kind, ohms), False, kind, 0.02)
+    found = patterns(lines(kind, ohms), False, kind, 0.02, healthy_ohm=4.8)
     assert [(p.pattern, p.phase) for p in found] == [(pattern, phase)]
 
 

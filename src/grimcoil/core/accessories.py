@@ -9,7 +9,7 @@ from grimcoil.core.amount import Amount
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.findings import Finding, Result, act, sound, unproven, watch
 from grimcoil.core.measured import AccessoryTest
-from grimcoil.core.readings import Reading, Shown
+from grimcoil.core.readings import Reading, Shown, three_digits
 
 # what -> ohms it may show cold; common practice without source, the rtd's from IEC 60751 at 0 to about 100 °C.
 ACCESSORY_OHM = {
@@ -58,9 +58,7 @@ def judge_accessory(test: AccessoryTest, criteria: Criteria) -> AccessoryResult:
         if test.what == "rtd" and test.reading.amount.is_exact and test.reading.shown is Shown.VALUE:
             celsius = pt100_celsius(test.reading.amount.value)
             findings += _rtd_against_winding(celsius, test.winding_temperature_c)
-    if touches_frame(test.to_frame, criteria):
-        text = f"The {test.what} shows a path to frame: isolate it and look."
-        findings.append(act("accessory-to-frame", text))
+    findings += to_frame_findings(test.what, test.to_frame, criteria)
     if not findings:
         findings.append(unproven("accessory-off", f"The {test.what} was not read, or its kind has no usual value."))
     return AccessoryResult(what=test.what, temperature_c=celsius, findings=tuple(findings))
@@ -84,8 +82,17 @@ def _rtd_against_winding(celsius: float, winding_c: float | None) -> list[Findin
     return [watch("rtd-off", text)]
 
 
-def touches_frame(reading: Reading | None, criteria: Criteria) -> bool:
-    """Whether a reading to frame shows a path near zero."""
-    if reading is None:
-        return False
-    return reading.shown is Shown.VALUE and reading.amount.high < criteria.near_zero_mohm.value * 1e6
+def to_frame_findings(what: str, reading: Reading | None, criteria: Criteria) -> list[Finding]:
+    """An accessory's clearance to frame by its own minimum, MΩ; nothing where it wasn't read or is well clear."""
+    if reading is None or reading.shown is Shown.OVER_RANGE:
+        return []
+    if reading.shown is not Shown.VALUE:
+        return [unproven("beep-only", f"A beep shows no clearance of the {what} to frame; read its megohms.")]
+    mohm = Amount(reading.amount.low / 1e6, reading.amount.high / 1e6)
+    least = criteria.accessory_mohm.value
+    if mohm.surely_below(criteria.near_zero_mohm.value):
+        return [act("accessory-to-frame", f"The {what} shows a path to frame: isolate it and look.")]
+    if mohm.surely_at_least(least):
+        return []
+    shown = f"The {what} reads {three_digits(mohm.value)} MΩ to frame, {least:g} MΩ is its minimum"
+    return [watch("accessory-low", f"{shown}: damp or dirt, clean and dry, read again.")]

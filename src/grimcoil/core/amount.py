@@ -6,6 +6,8 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 
+from grimcoil.core.limits import reaches, within
+
 
 class Bound(StrEnum):
     """How an amount is known."""
@@ -85,9 +87,9 @@ class Amount:
         return Amount(low, high)
 
     def surely_at_least(self, limit: float) -> bool:
-        """No value it could have is below `limit`."""
-        return self.low >= limit
+        """No value it could have is below `limit`; one that stands on it reaches it."""
+        return reaches(self.low, limit)
 
     def surely_below(self, limit: float) -> bool:
         """No value it could have reaches `limit`."""
-        return self.high < limit or (self.bound is Bound.BELOW and self.high <= limit)
+        return not reaches(self.high, limit) or (self.bound is Bound.BELOW and within(self.high, limit))

@@ -13,7 +13,8 @@ from grimcoil.core.circuit.contacts import judge_contacts, judge_poles
 from grimcoil.core.circuit.fuses import judge_fuse
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.current import CurrentResult, judge_current
-from grimcoil.core.decision.decide import Decision, decide
+from grimcoil.core.decision.decide import Decision, Evidence, decide
+from grimcoil.core.decision.standing import standing
 from grimcoil.core.findings import Finding, Result, Verdict, worst
 from grimcoil.core.hands import judge_dead_proof, judge_shaft
 from grimcoil.core.heat import judge_frame_temperature
@@ -32,7 +33,6 @@ from grimcoil.core.measured import (
     DeadProofTest,
     FrameTemperatureTest,
     FuseTest,
-    Hookup,
     InsulationTest,
     JobRecord,
     LeadRollTest,
@@ -48,7 +48,7 @@ from grimcoil.core.position import check_position, check_rewound
 from grimcoil.core.resistance.judge import ResistanceResult, judge_resistance
 from grimcoil.core.subject import Subject
 from grimcoil.core.supply import SupplyResult, judge_supply
-from grimcoil.core.together import insulation_together, resistance_together
+from grimcoil.core.together import insulation_together, resistance_together, through_cable, turns_unsettled
 from grimcoil.core.version import VERSION
 
 Judge = Callable[[Any, Subject], Result]
@@ -92,6 +92,7 @@ KINDS: tuple[_Kind, ...] = (
 )
 _KIND_OF = {kind.made: kind for kind in KINDS}
 ALWAYS = ("winding_resistance", "insulation", "supply_voltage", "line_current")
+GRADED = frozenset({*ALWAYS, "winding_to_winding"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,23 +150,38 @@ def assess(record: JobRecord, trend_findings: Iterable[Finding] = ()) -> Assessm
     }
     together = [
         *resistance_together(done.get("winding_resistance", ()), subject),
-        *insulation_together(done.get("insulation", ())),
+        *insulation_together(done.get("insulation", ()), done.get("winding_to_winding", ())),
     ]
-    findings = [finding for results in by_kind.values() for result in results for finding in result.findings]
     position = check_position(subject)
-    verdicts = {kind: _verdict(done.get(kind, ())) for kind in by_kind}
-    for name, group in (("together", together), ("position", position)):
-        if group:
-            verdicts[name] = worst(finding.severity for finding in group)
+    stands = standing(done, subject, record.occasion)
+    together += turns_unsettled(done)
+    findings = [finding for results in by_kind.values() for result in results for finding in result.findings]
+    evidence = Evidence(
+        [*findings, *together, *position, *trend_findings],
+        _heard(done) | {finding.code for finding in (*together, *position, *trend_findings)},
+        _worst(done, [*together, *position]),
+        stands,
+    )
     return Assessment(
         by_kind,
         tuple(together),
         tuple(_plate_findings(subject)),
         tuple(position),
         tuple(_calibration(record)),
-        decide([*findings, *together, *position, *trend_findings], verdicts, record.occasion),
+        decide(evidence, record.occasion),
         subject.criteria.name,
         subject.criteria.version,
+    )
+
+
+def _heard(done: Mapping[str, Sequence[tuple[Any, Result]]]) -> frozenset[str]:
+    """Codes that may name an action: nothing read through the cable condemns the motor by itself."""
+    return frozenset(
+        finding.code
+        for pairs in done.values()
+        for test, result in pairs
+        if not through_cable(test)
+        for finding in result.findings
     )
 
 
@@ -205,21 +221,10 @@ def _calibration(record: JobRecord) -> list[Finding]:
     return [f for meter in record.instruments for f in _present(calibration_finding(meter, on))]
 
 
-def _verdict(done: Sequence[tuple[Any, Result]]) -> Verdict | None:
-    """The worst of a kind; an unproven test gives way to one that proved the same thing."""
-    if not done:
-        return None
-    verdicts = [(test, result.verdict) for test, result in done]
-    if len(verdicts) > 1:
-        proven = {_same(test) for test, verdict in verdicts if verdict is not Verdict.UNPROVEN}
-        verdicts = [(t, v) for t, v in verdicts if v is not Verdict.UNPROVEN or _same(t) not in proven]
-    return worst([verdict for _, verdict in verdicts])
-
-
-def _same(test: Any) -> tuple[Hookup | None, tuple[str, ...], tuple[str, ...]]:
-    hookup = getattr(test, "hookup", None)
-    return (
-        hookup,
-        getattr(test, "ends", ()),
-        getattr(test, "to", ()),
-    )
+def _worst(done: Mapping[str, Sequence[tuple[Any, Result]]], rest: Sequence[Finding]) -> Verdict:
+    """The worst verdict of any test. What the key tests leave unproven is the standing's to say, need by need."""
+    verdicts = [finding.severity for finding in rest]
+    for kind, pairs in done.items():
+        graded = kind in GRADED
+        verdicts += [r.verdict for _, r in pairs if not (graded and r.verdict is Verdict.UNPROVEN)]
+    return worst([Verdict.SOUND, *verdicts])

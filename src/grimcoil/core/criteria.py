@@ -62,7 +62,11 @@ class Criteria:
     current_unbalance_act: Limit
     contact_drop_high: Limit
     contact_burnt_v: Limit
+    contact_watts: Limit
     near_zero_ohm: Limit
+    accessory_mohm: Limit
+    proof_hours: Limit
+    absurd_times: Limit
     capacitor_off: Limit
     frame_below_class_k: Limit
     open_above_ohm: Limit
@@ -77,7 +81,7 @@ _FIELD = "common field practice"
 FIELD_GENERAL = Criteria(
     name="field-general",
     title="Field, general",
-    version=2,
+    version=3,
     balance_measure="unbalance",
     voltage_measure="unbalance",
     current_measure="unbalance",
@@ -104,8 +108,12 @@ FIELD_GENERAL = Criteria(
     current_unbalance_sound=Limit(5, "%", _FIELD, _TRADE),
     current_unbalance_act=Limit(10, "%", _FIELD, _TRADE),
     contact_drop_high=Limit(50, "%", "NETA practice, above the lowest pole", _STD),
-    contact_burnt_v=Limit(2, "V", "several volts across a closed pole", _TRADE),
+    contact_burnt_v=Limit(1, "V", "1 V and more across a closed pole under load", _TRADE),
+    contact_watts=Limit(30, "W", "heat in one closed pole under load", _TRADE),
     near_zero_ohm=Limit(1, "Ω", "a good fuse or closed pole reads near zero", _TRADE),
+    accessory_mohm=Limit(1, "MΩ", "a protector, brake or heater to frame", _TRADE),
+    proof_hours=Limit(2, "h", "a proof of death ages without an entry on the job", _TRADE),
+    absurd_times=Limit(10, "1", "so many times the expected reading is a slip of the decimal point", _TRADE),
     capacitor_off=Limit(10, "%", "capacitance against the marking", _TRADE),
     frame_below_class_k=Limit(40, "K", "a frame runs some tens of kelvin below its winding", _TRADE),
     open_above_ohm=Limit(1000, "Ω", "a kilo-ohm across a power winding is as good as open", _TRADE),

@@ -8,13 +8,17 @@ from dataclasses import dataclass
 
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.findings import Finding, Result, act, sound, unproven, watch
+from grimcoil.core.limits import within
 from grimcoil.core.measured import CurrentTest
 from grimcoil.core.plate import pole_number
+from grimcoil.core.points import LINES, line_of, once
 from grimcoil.core.resistance.balance import spread_percent, unbalance_percent
 from grimcoil.core.subject import Subject
 
-LOST = 0.05
-ALL_LOW_PERCENT = 20.0
+# Common practice without source: a lost line's clamp still picks up a little, up to a tenth of the others; no load
+# takes 25 to 50 % of full load, so less than this is next to none.
+LOST = 0.10
+ALL_LOW_PERCENT = 35.0
 VOLTAGE_EXPLAINS = 10.0
 STARTING_TIMES = 4.0
 NO_LOAD_PERCENT = 50.0
@@ -56,17 +60,23 @@ class _Lines:
 def judge_current(test: CurrentTest, subject: Subject, voltage_unbalance: float | None = None) -> CurrentResult:
     """Judge three line currents; voltage_unbalance (percent) lets a part of theirs be laid to the supply."""
     criteria = subject.criteria
-    raw = {line: r.amount.value for line, r in test.readings.items() if r.amount.is_exact}
-    amps = {line: max(0.0, value - test.brake_a.get(line, 0.0)) for line, value in raw.items()}
+    readings, twice = once(test.readings, line_of)
+    brake = {line: amps for name, amps in test.brake_a.items() if (line := line_of(name)) is not None}
+    amps = {
+        line: max(0.0, readings[line].amount.value - brake.get(line, 0.0))
+        for line in LINES
+        if line in readings and readings[line].amount.is_exact
+    }
     if len(amps) != 3 or sum(amps.values()) <= 0:
-        finding = unproven("current-missing", "Three line currents are needed.")
-        return CurrentResult(findings=(finding,), criteria=criteria.name)
+        lacking = ", ".join(line for line in LINES if line not in amps)
+        finding = unproven("current-missing", f"Three line currents are needed: {lacking or 'all read 0'}.")
+        return CurrentResult(findings=(finding, *twice), criteria=criteria.name)
     mean = sum(amps.values()) / 3
     unbalance = unbalance_percent(list(amps.values()))
     rated = subject.plate.full_load_in_use_a
     load = 100 * mean / rated if rated else None
     lines = _Lines(amps, mean, unbalance, _pattern(amps, unbalance, load, subject, test))
-    findings = [_balance_finding(lines, voltage_unbalance, criteria)]
+    findings = [_balance_finding(lines, voltage_unbalance, criteria), *twice]
     findings += _load_findings(lines, rated, subject, test)
     findings += _remarks(lines, test, subject)
     far = max(amps.values(), key=lambda a: abs(a - mean))
@@ -86,10 +96,10 @@ def _pattern(
     amps: Mapping[str, float], unbalance: float, load: float | None, subject: Subject, test: CurrentTest
 ) -> str:
     values = sorted(amps.values())
-    if values[0] <= LOST * values[2]:
+    if within(values[0], LOST * (values[1] + values[2]) / 2):
         return "line-lost"
-    if unbalance <= subject.criteria.current_unbalance_sound.value:
-        if load is not None and load > 100 * subject.plate.service_factor:
+    if within(unbalance, subject.criteria.current_unbalance_sound.value):
+        if load is not None and not within(load, 100 * subject.plate.service_factor):
             return "all-high"
         return "all-low" if load is not None and load < ALL_LOW_PERCENT else "even"
     low_gap, high_gap = values[1] - values[0], values[2] - values[1]
@@ -108,15 +118,15 @@ def _balance_finding(lines: _Lines, volts: float | None, criteria: Criteria) -> 
     at_most, act_above = criteria.current_unbalance_sound.value, criteria.current_unbalance_act.value
     unbalance = lines.unbalance
     shown = f"Current unbalance {unbalance:.1f} %"
-    if unbalance <= at_most:
+    if within(unbalance, at_most):
         return sound("current-balanced", f"{shown}, limit {at_most:g} %.")
-    if volts is not None and volts > 0.2 and unbalance <= VOLTAGE_EXPLAINS * volts:
+    if volts is not None and volts > 0.2 and within(unbalance, VOLTAGE_EXPLAINS * volts):
         most = VOLTAGE_EXPLAINS * volts
         text = f"{shown}, highest in {lines.highest}; the volts' {volts:.2f} % alone explains up to {most:.0f} %."
         return watch("current-unbalance-from-volts", text + " Roll the leads before blaming a winding.")
-    even_volts = volts is not None and volts <= criteria.voltage_unbalance_sound.value
+    even_volts = volts is not None and within(volts, criteria.voltage_unbalance_sound.value)
     points = " With even volts it points to the winding." if even_volts and lines.pattern == "one-high" else ""
-    if unbalance <= act_above:
+    if within(unbalance, act_above):
         text = f"{shown}, highest in {lines.highest}; {at_most:g} % is usual.{points}"
         return watch("current-unbalance-watch", text)
     return act("current-unbalance-act", f"{shown}, highest in {lines.highest}; act above {act_above:g} %.{points}")
@@ -126,7 +136,7 @@ def _spread_finding(lines: _Lines, criteria: Criteria) -> Finding:
     limit = criteria.current_unbalance_sound.value
     spread = spread_percent(list(lines.amps.values()))
     shown = f"Amps spread {spread:.1f} % lowest to highest, limit {limit:g} %"
-    if spread <= limit:
+    if within(spread, limit):
         return sound("current-spread-sound", f"{shown}.")
     return act("current-spread-act", f"{shown}; highest in {lines.highest}. Roll the leads.")
 
@@ -141,14 +151,21 @@ def _load_findings(lines: _Lines, rated: float | None, subject: Subject, test: C
         return [_no_load(lines, rated, subject)]
     service_factor = subject.plate.service_factor
     line, high = lines.highest, lines.amps[lines.highest]
+    alike = within(lines.unbalance, subject.criteria.current_unbalance_sound.value)
+    where = " Alike in all lines: load, bearings or low volts, not the winding." if alike else ""
+    if high > rated * service_factor * 1.005 and alike:
+        text = (
+            f"All lines take too much, {line} {high:.3g} A, above {rated:g} A times service factor {service_factor:g}."
+        )
+        return [act("overload-alike", f"{text} Stop or unload it now.{where}")]
     if high > rated * service_factor * 1.005:
         text = f"{line} takes {high:.3g} A, above {rated:g} A times service factor {service_factor:g}."
         return [act("current-over-service-factor", text)]
     if high > rated * 1.005:
-        text = f"{line} takes {high:.3g} A, above the plate's {rated:g} A but within its service factor."
+        text = f"{line} takes {high:.3g} A, above the plate's {rated:g} A but within its service factor.{where}"
         return [watch("current-over-plate", text)]
     if lines.pattern == "all-low":
-        text = f"All lines low ({100 * high / rated:.0f} % of full load): running uncoupled, or a belt is off."
+        text = f"All lines low ({100 * high / rated:.0f} % of full load): it runs near no load. Uncoupled, a belt off?"
         return [watch("current-all-low", text)]
     return []
 

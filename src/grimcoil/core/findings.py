@@ -35,6 +35,9 @@ class Finding:
         return _LINES[self.code]
 
 
+# An index or a ratio that is merely unproven, or a remark on how it was read, doesn't unprove the value beside it.
+SIDE = frozenset({"pi-unproven", "dar-unproven", "test-voltage-missing", "few-turns-hidden"})
+
 _RANK = {Verdict.SOUND: 0, Verdict.UNPROVEN: 1, Verdict.WATCH: 2, Verdict.ACT: 3}
 
 
@@ -60,9 +63,17 @@ class Result:
     findings: tuple[Finding, ...] = ()
 
     @property
+    def is_open(self) -> bool:
+        """Something that governs stays unproven, whatever else is on watch."""
+        return any(f.severity is Verdict.UNPROVEN and f.code not in SIDE for f in self.findings)
+
+    @property
     def verdict(self) -> Verdict:
-        """Governing verdict."""
-        return verdict_of(self.findings)
+        """Governing verdict: what asks for action, else what stays open, else the worst of the rest."""
+        severities = [f.severity for f in self.findings if not (f.severity is Verdict.UNPROVEN and f.code in SIDE)]
+        if Verdict.ACT in severities:
+            return Verdict.ACT
+        return Verdict.UNPROVEN if Verdict.UNPROVEN in severities else worst(severities)
 
 
 def sound(code: str, text: str) -> Finding:

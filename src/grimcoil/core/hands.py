@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.findings import Finding, Result, act, sound, unproven, watch
+from grimcoil.core.limits import within
 from grimcoil.core.measured import DeadProofTest, ShaftTest
+from grimcoil.core.points import LINE_PAIRS, TO_EARTH, dead_point_of, once
 from grimcoil.core.readings import Reading, three_digits
 
-POINTS = ("L1-L2", "L2-L3", "L3-L1", "L1-E", "L2-E", "L3-E")
+POINTS = (*LINE_PAIRS, *TO_EARTH)
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,22 +30,23 @@ class ShaftResult(Result):
 def judge_dead_proof(test: DeadProofTest, criteria: Criteria) -> DeadProofResult:
     """Live, dead, live. A point that isn't dead stops everything; a gap leaves it unproven."""
     limit = criteria.dead_below_v.value
-    alive = {point: r for point, r in test.readings.items() if r.amount.low > limit}
+    readings, _ = once(test.readings, dead_point_of)
+    alive = {point: r for point, r in test.readings.items() if not within(r.amount.low, limit)}
     if alive:
         point, reading = next(iter(alive.items()))
         text = f"{point} shows {three_digits(reading.amount.value)} V: not dead. Stop, find the source."
         return DeadProofResult(findings=(act("dead-not-dead", text),))
-    gaps = _gaps(test, criteria)
+    gaps = _gaps(test, readings, criteria)
     if gaps:
         return DeadProofResult(findings=(unproven("dead-not-proved", f"Not proved dead: {'; '.join(gaps)}."),))
     text = f"Proved dead: tester proved before and after, {len(test.readings)} points about 0 V."
     return DeadProofResult(proved=True, findings=(sound("dead-proved", text),))
 
 
-def _gaps(test: DeadProofTest, criteria: Criteria) -> list[str]:
+def _gaps(test: DeadProofTest, readings: Mapping[str, Reading], criteria: Criteria) -> list[str]:
     limit = criteria.dead_below_v.value
-    missing = [point for point in POINTS if point not in test.readings]
-    unsure = [point for point, r in test.readings.items() if r.amount.high > limit]
+    missing = [point for point in POINTS if point not in readings]
+    unsure = [point for point, r in test.readings.items() if not within(r.amount.high, limit)]
     out = []
     if not _live(test.proved_before, criteria):
         out.append("the tester was not shown to work before")
@@ -72,4 +76,6 @@ def _shaft(test: ShaftTest) -> Finding:
     part = "uncouple and turn motor and load each by hand" if test.coupled is not False else "the motor's own bearings"
     if test.turns == "stiff":
         return watch("shaft-stiff", f"The shaft turns stiffly: {part}.")
-    return act("shaft-jammed", f"The shaft is jammed: {part}.")
+    if test.coupled is False:
+        return act("shaft-jammed", f"The shaft is jammed: {part}.")
+    return act("shaft-locked-coupled", f"Locked while coupled: {part}. Nothing is sent away yet.")

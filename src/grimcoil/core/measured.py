@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from grimcoil.core.choices import Occasion
 from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.readings import Reading
 from grimcoil.core.subject import UNKNOWN, Conditions, Subject
@@ -50,27 +51,34 @@ class Timed:
     reading: Reading
 
 
+_SCOPE_AT = {"starter": "motor+cable", "motor-box": "motor", "cable": "cable"}
+
+
 @dataclass(frozen=True, slots=True)
 class InsulationTest:
-    """A hold from some leads (`ends`) to others or the frame (`to`).
-
-    phase_multiple: 1 for the whole winding, 2 one phase with the others earthed, 3 with them on the guard.
+    """A hold from some leads (`ends`; none named: the whole winding) to others or the frame (`to`), others on the
+    `guard` left out of the reading.
     """
 
     series: tuple[Timed, ...]
     test_voltage_v: float | None = None
     conditions: Conditions = UNKNOWN
     meter: InstrumentRange | None = None
-    phase_multiple: int = 1
     hookup: Hookup = ANYWHERE
     ends: tuple[str, ...] = ()
     to: tuple[str, ...] = ("frame",)
     polarity: str | None = None
+    guard: tuple[str, ...] = ()
 
     @property
     def to_frame(self) -> bool:
         """Whether the frame is on the other side."""
         return not self.to or "frame" in self.to
+
+    @property
+    def scope(self) -> str | None:
+        """What hangs on the tester, said or by the place: `motor`, `motor+cable`, `cable`; None where neither is."""
+        return self.hookup.scope or _SCOPE_AT.get(self.hookup.at or "")
 
 
 @dataclass(frozen=True, slots=True)
@@ -237,9 +245,6 @@ Test = (
 )
 
 
-OCCASIONS = ("routine", "call-out", "after-drying", "acceptance")
-
-
 @dataclass(frozen=True, slots=True)
 class JobRecord:
     """One visit: the motor, its tests, the instruments used, and what it was for."""
@@ -248,4 +253,4 @@ class JobRecord:
     conditions: Conditions = UNKNOWN
     tests: tuple[Test, ...] = ()
     instruments: tuple[InstrumentRange, ...] = ()
-    occasion: str = "routine"
+    occasion: Occasion = Occasion.ROUTINE

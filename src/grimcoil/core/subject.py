@@ -9,39 +9,17 @@ from datetime import date
 from grimcoil.core.criteria import FIELD_GENERAL, Criteria
 from grimcoil.core.plate import Plate
 
-SUPPLY_SYSTEMS = (
-    "wye-earthed",
-    "corner-earthed",
-    "high-leg",
-    "unearthed",
-    "high-resistance-earthed",
-    "phase-converter",
-)
-LEAD_SCHEMES = (
-    "three-lead",
-    "three-lead-wye",
-    "three-lead-delta",
-    "six-lead",
-    "nine-lead-wye",
-    "nine-lead-delta",
-    "twelve-lead",
-    "part-winding",
-    "two-speed-two-winding",
-    "two-speed-one-winding-delta",
-    "two-speed-one-winding-wye",
-    "unknown",
-)
-
 
 @dataclass(frozen=True, slots=True)
 class Winding:
     """The winding in the motor now; a rewind starts a new one.
 
-    baseline_ohm: earlier line readings by pair (`1-2`) at the criteria's reference temperature.
+    insulation_system: None where it isn't on record. baseline_ohm: earlier line readings by pair (`1-2`) at the
+    criteria's reference temperature.
     """
 
     winding: str = "random"
-    insulation_system: str = "thermosetting"
+    insulation_system: str | None = "thermosetting"
     conductor: str = "copper"
     lead_scheme: str = "three-lead"
     insulation_test_forbidden: bool = False

@@ -9,7 +9,9 @@ from itertools import pairwise
 
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.findings import Finding, Result, act, sound, unproven, watch
+from grimcoil.core.limits import within
 from grimcoil.core.measured import SupplyTest
+from grimcoil.core.points import LINE_PAIRS, line_of, line_pair_of, once
 from grimcoil.core.resistance.balance import spread_percent, unbalance_percent
 from grimcoil.core.subject import Subject
 
@@ -20,6 +22,8 @@ DERATING = ((0.0, 1.0), (1.0, 1.0), (2.0, 0.95), (3.0, 0.88), (4.0, 0.82), (5.0,
 CONVERTER_AIM_PERCENT = 3.0
 CONVERTER_OFF_V = 20.0
 STALLS = 0.8
+# Below this share of phase volts a line lies at earth; common practice without source.
+EARTHED_BELOW = 0.2
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,10 +68,10 @@ def derating(unbalance: float) -> float | None:
     >>> derating(1.96)
     0.952
     """
-    if unbalance > 5:
+    if not within(unbalance, 5):
         return None
     for (u0, k0), (u1, k1) in pairwise(DERATING):
-        if unbalance <= u1:
+        if within(unbalance, u1):
             return round(k0 + (k1 - k0) * (unbalance - u0) / (u1 - u0), 12)
     return DERATING[-1][1]
 
@@ -80,20 +84,26 @@ def extra_temperature_rise_percent(unbalance: float) -> float:
 def judge_supply(test: SupplyTest, subject: Subject) -> SupplyResult:
     """Judge three line-to-line volts, and line-to-earth against the declared system where read."""
     criteria = subject.criteria
-    volts = [r.amount.value for r in test.line_to_line.values() if r.amount.is_exact]
+    pairs, twice = once(test.line_to_line, line_pair_of)
+    volts = [pairs[pair].amount.value for pair in LINE_PAIRS if pair in pairs and pairs[pair].amount.is_exact]
     if len(volts) != 3 or sum(volts) <= 0:
-        finding = unproven("supply-missing", "Three line-to-line voltages are needed.")
-        return SupplyResult(findings=(finding,), criteria=criteria.name)
+        lacking = ", ".join(pair for pair in LINE_PAIRS if pair not in pairs or not pairs[pair].amount.is_exact)
+        finding = unproven(
+            "supply-missing", f"Three line-to-line voltages above 0 are needed: {lacking or 'read again'}."
+        )
+        return SupplyResult(findings=(finding, *twice), criteria=criteria.name)
     mean = sum(volts) / 3
     unbalance = unbalance_percent(volts)
     sequence = negative_sequence_percent(volts)
     rated = subject.plate.voltage_in_use_v
     deviation = 100 * (mean / rated - 1) if rated else None
     per_hertz = _per_hertz_percent(mean, test.frequency_hz, subject)
-    findings = [*_balance_findings(volts, unbalance, sequence, subject)]
+    findings = [*_balance_findings(volts, unbalance, sequence, subject), *twice]
     if deviation is not None and rated:
         findings += _level_findings(volts, rated, deviation, per_hertz, test.frequency_hz, criteria)
-    to_earth = {line: r.amount.value for line, r in test.line_to_earth.items()}
+    earthed, again = once(test.line_to_earth, line_of)
+    findings += again
+    to_earth = {line: r.amount.value for line, r in earthed.items() if r.amount.is_exact}
     findings += _earth_findings(to_earth, mean, subject.supply_system)
     far = max(volts, key=lambda v: abs(v - mean))
     return SupplyResult(
@@ -136,7 +146,7 @@ def _converter(volts: Sequence[float], unbalance: float) -> Finding:
     shown = f"Unbalance {unbalance:.2f} %, lines {off:.3g} V apart on a phase converter (judge it running, under load)"
     if off >= CONVERTER_OFF_V:
         return act("converter-misset", f"{shown}: tens of volts is a mis-set converter.")
-    if unbalance > CONVERTER_AIM_PERCENT:
+    if not within(unbalance, CONVERTER_AIM_PERCENT):
         return watch("converter-misset", f"{shown}: within {CONVERTER_AIM_PERCENT:g} % is the aim.")
     return sound("voltage-balanced", f"{shown}: within {CONVERTER_AIM_PERCENT:g} %.")
 
@@ -146,11 +156,11 @@ def _spread_finding(volts: Sequence[float], subject: Subject) -> Finding:
     limit, rated = subject.criteria.voltage_unbalance_sound.value, subject.plate.voltage_in_use_v
     spread = spread_percent(volts)
     shown = f"Volts spread {spread:.2f} % lowest to highest, limit {limit:g} %"
-    if spread > limit:
+    if not within(spread, limit):
         return act("voltage-spread-act", f"{shown}: correct the supply.")
     if rated:
         far = max(volts, key=lambda v: abs(v - rated))
-        if abs(far / rated - 1) * 100 > limit:
+        if not within(abs(far / rated - 1) * 100, limit):
             return watch("voltage-spread-act", f"{shown}; but {far:g} V is more than {limit:g} % off the {rated:g} V.")
     return sound("voltage-spread-sound", f"{shown}.")
 
@@ -159,10 +169,10 @@ def _unbalance_finding(unbalance: float, criteria: Criteria) -> Finding:
     at_most = criteria.voltage_unbalance_sound.value
     act_above = criteria.voltage_unbalance_act.value
     shown = f"Voltage unbalance {unbalance:.2f} %"
-    if unbalance <= at_most:
+    if within(unbalance, at_most):
         return sound("voltage-balanced", f"{shown}, limit {at_most:g} %.")
     left = derating(unbalance)
-    if unbalance <= act_above:
+    if within(unbalance, act_above):
         rise = extra_temperature_rise_percent(unbalance)
         load = f", load to {left:.2f}" if left is not None else ""
         text = f"{shown}, above {at_most:g} %: about {rise:.1f} % more temperature rise{load}."
@@ -184,14 +194,16 @@ def _level_findings(
         return [_per_hertz_finding(per_hertz, frequency_hz, criteria)]
     mean = rated * (1 + deviation / 100)
     shown = f"{mean:.4g} V is {deviation:+.1f} % of the plate's {rated:g} V"
-    if abs(deviation) > criteria.voltage_level_act.value:
+    if not within(abs(deviation), criteria.voltage_level_act.value):
         out = [act("voltage-level-act", f"{shown}, outside ±{criteria.voltage_level_act.value:g} %.")]
-    elif abs(deviation) > criteria.voltage_level_sound.value:
+    elif not within(abs(deviation), criteria.voltage_level_sound.value):
         text = f"{shown}, outside the comfortable ±{criteria.voltage_level_sound.value:g} %."
         out = [watch("voltage-level-watch", text)]
     else:
         out = [sound("voltage-level-sound", f"{shown}.")]
-    if min(volts) <= STALLS * rated:
+    if deviation < 0 and not within(-deviation, criteria.voltage_level_sound.value):
+        out.append(watch("volts-low", f"{mean:.4g} V is low: less torque, more current at the same load."))
+    if within(min(volts), STALLS * rated):
         out.append(act("voltage-stalls", f"{min(volts):g} V is 20 % or more low: an induction motor can stall."))
     return out
 
@@ -199,9 +211,9 @@ def _level_findings(
 def _per_hertz_finding(per_hertz: float, frequency_hz: float, criteria: Criteria) -> Finding:
     shown = f"At {frequency_hz:g} Hz the volts per hertz are {per_hertz:+.1f} % of the plate's"
     speed = "speed goes with the frequency, and so does a fan's load"
-    if abs(per_hertz) <= criteria.voltage_level_sound.value:
+    if within(abs(per_hertz), criteria.voltage_level_sound.value):
         return sound("volts-per-hertz-fits", f"{shown}: right for the iron; {speed}.")
-    severity = act if abs(per_hertz) > criteria.voltage_level_act.value else watch
+    severity = watch if within(abs(per_hertz), criteria.voltage_level_act.value) else act
     side = "the iron saturates, it runs hot" if per_hertz > 0 else "less torque, more current"
     return severity("volts-per-hertz-off", f"{shown}: {side}; {speed}.")
 
@@ -228,9 +240,17 @@ def _earth_findings(to_earth: Mapping[str, float], line_v: float, system: str | 
     listed = ", ".join(f"{line} {value:g} V" for line, value in to_earth.items())
     if expected is None:
         return _floating(to_earth, line_v, system)
-    if all(abs(value - want) <= 0.1 * line_v / math.sqrt(3) for value, want in zip(values, expected, strict=True)):
+    if all(
+        within(abs(value - want), 0.1 * line_v / math.sqrt(3)) for value, want in zip(values, expected, strict=True)
+    ):
         text = f"Line to earth {listed}: as a {system} system should show."
         return [sound("line-to-earth-fits", text)]
+    if system == "wye-earthed" and values[0] < EARTHED_BELOW * line_v / math.sqrt(3):
+        line = min(to_earth, key=lambda name: to_earth[name])
+        text = (
+            f"Line to earth {listed}: {line} lies at earth on a supply whose neutral is. An earth fault on that line."
+        )
+        return [act("earth-fault", text)]
     wanted = ", ".join(f"{want:.0f}" for want in expected)
     text = (
         f"Line to earth {listed}; a {system} system shows about {wanted} V. Wrong system on record, or an earth fault."
@@ -242,7 +262,7 @@ def _floating(to_earth: Mapping[str, float], line_v: float, system: str) -> list
     if system == "phase-converter":
         return []
     low = min(to_earth, key=lambda line: to_earth[line])
-    if to_earth[low] < 0.2 * line_v / math.sqrt(3):
+    if to_earth[low] < EARTHED_BELOW * line_v / math.sqrt(3):
         text = f"{low} stands at {to_earth[low]:g} V to earth on a floating system: earth fault on that line."
         return [act("earth-fault", text)]
     return []

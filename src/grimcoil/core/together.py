@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from itertools import combinations
+from typing import Any
 
 from grimcoil.core.circuit.cable import starter_against_box
 from grimcoil.core.findings import Finding, Verdict, act, sound, unproven, watch
@@ -26,7 +27,57 @@ ALIKE = 2.0
 def resistance_together(done: Sequence[Ohms], subject: Subject) -> list[Finding]:
     """Repeats, starter against motor box, the two speeds, hot against cold."""
     cold = [pair for pair in done if not pair[0].hot]
-    return [*_repeats(cold, subject), *_cable(cold, subject), *_speeds(cold, subject), *_heat(done, subject)]
+    return [
+        *_repeats(cold, subject),
+        *_starter_fails_box_passes(cold),
+        *_cable(cold, subject),
+        *_speeds(cold, subject),
+        *_heat(done, subject),
+    ]
+
+
+def through_cable(test: Any) -> bool:
+    """Read from the starter, or of the cable: what is wrong there may be a core, a lug or a splice."""
+    if isinstance(test, ResistanceTest):
+        return test.hookup.at in ("starter", "cable") or test.hookup.scope in ("motor+cable", "cable")
+    return isinstance(test, InsulationTest) and test.scope in ("motor+cable", "cable")
+
+
+def _starter_fails_box_passes(done: Sequence[Ohms]) -> list[Finding]:
+    """The same pairs bad at the starter and sound at the box."""
+    sound_at_box = {
+        one.pairs
+        for test, result in done
+        if not through_cable(test)
+        for one in result.sets or (result,)
+        if one.verdict is Verdict.SOUND
+    }
+    bad = [
+        one.pairs[0]
+        for test, result in done
+        if through_cable(test)
+        for one in result.sets or (result,)
+        if one.verdict is Verdict.ACT and one.pairs in sound_at_box
+    ]
+    if not bad:
+        return []
+    text = f"{', '.join(bad)} and its like: bad at the starter, sound at the motor box: a core, lug or splice."
+    return [act("located-cable", text)]
+
+
+def turns_unsettled(done: Mapping[str, Sequence[tuple[Any, Any]]]) -> list[Finding]:
+    """A proven pattern of shorted turns asks for settled currents, or a surge test, before the motor goes back."""
+    turns = any(
+        finding.code == "shorted-turns" and finding.severity is not Verdict.SOUND
+        for test, result in done.get("winding_resistance", ())
+        if not through_cable(test)
+        for finding in result.findings
+    )
+    amps = any(result.mean_a is not None and not result.is_open for _, result in done.get("line_current", ()))
+    if not turns or amps:
+        return []
+    text = "The ohms look like shorted turns. Take settled currents, or import a surge test, before it goes back."
+    return [watch("turns-unsettled", text)]
 
 
 def _repeats(done: Sequence[Ohms], subject: Subject) -> list[Finding]:
@@ -125,9 +176,9 @@ def _heat_finding(celsius: float, subject: Subject) -> Finding:
     return sound("winding-rise", f"{shown}; class {name} is {top:g} °C.")
 
 
-def insulation_together(done: Sequence[Holds]) -> list[Finding]:
+def insulation_together(holds: Sequence[Holds], between: Sequence[Holds] = ()) -> list[Finding]:
     """Where it fails: cable or motor, which phase, or everywhere alike; and phase to phase."""
-    return [*_cable_or_motor(done), *_phases(done), *_between_phases(done)]
+    return [*_cable_or_motor(holds), *_phases(holds), *_between_phases([*holds, *between])]
 
 
 def _fails(result: InsulationResult) -> bool:
@@ -139,30 +190,29 @@ def _passes(result: InsulationResult) -> bool:
     return "insulation-sound" in codes and not _fails(result)
 
 
-def _scope(test: InsulationTest) -> str | None:
-    if test.hookup.scope is not None:
-        return test.hookup.scope
-    return {"starter": "motor+cable", "motor-box": "motor", "cable": "cable"}.get(test.hookup.at or "")
-
-
 def _cable_or_motor(done: Sequence[Holds]) -> list[Finding]:
-    by_scope: dict[str | None, InsulationResult] = {}
+    by_scope: dict[str, list[InsulationResult]] = {}
     for test, result in done:
-        if test.to_frame:
-            by_scope.setdefault(_scope(test), result)
-    whole, motor, cable = (by_scope.get(scope) for scope in ("motor+cable", "motor", "cable"))
-    if whole is None or not _fails(whole):
-        return []
-    if motor is not None and _passes(motor):
-        return [act("located-cable", "Low with the cable on, good at the motor alone: the cable or its ends.")]
-    if motor is not None and _fails(motor):
-        also = " and the cable too" if cable is not None and _fails(cable) else ""
+        if test.to_frame and test.scope is not None:
+            by_scope.setdefault(test.scope, []).append(result)
+    whole, motor, cable = (by_scope.get(scope, []) for scope in ("motor+cable", "motor", "cable"))
+    cable_fails = any(_fails(result) for result in cable)
+    if not any(_fails(result) for result in whole):
+        return [act("located-cable", "The cable alone is low: the cable or its ends.")] if cable_fails else []
+    if any(_fails(result) for result in motor):
+        also = " and the cable too" if cable_fails else ""
         return [act("located-motor", f"Low with the cable on and low at the motor alone: the motor{also}.")]
-    return [unproven("located-motor", "Low with the cable on: lift the motor's leads and test motor and cable apart.")]
+    if motor and all(_passes(result) for result in motor):
+        return [act("located-cable", "Low with the cable on, good at the motor alone: the cable or its ends.")]
+    return [unproven("cable-or-motor", "Low with the cable on: lift the motor's leads and test motor and cable apart.")]
 
 
 def _phases(done: Sequence[Holds]) -> list[Finding]:
-    single = {test.ends[0]: result for test, result in done if test.to_frame and len(test.ends) == 1}
+    single = {
+        test.ends[0]: result
+        for test, result in done
+        if test.to_frame and len(test.ends) == 1 and not through_cable(test)
+    }
     if len(single) < 3:
         return []
     bad = [phase for phase, result in single.items() if _fails(result)]
@@ -176,10 +226,12 @@ def _phases(done: Sequence[Holds]) -> list[Finding]:
 
 
 def _between_phases(done: Sequence[Holds]) -> list[Finding]:
-    between = [(test, result) for test, result in done if not test.to_frame]
-    good_to_frame = any(test.to_frame and _passes(result) for test, result in done)
+    between = [(test, result) for test, result in done if not test.to_frame and not through_cable(test)]
     bad = [result.what for _, result in between if _fails(result)]
     if not bad:
         return []
+    good_to_frame = any(test.to_frame and _passes(result) for test, result in done)
     tail = ", though good to frame: end-turn or slot insulation between phases" if good_to_frame else ""
-    return [act("phase-to-phase-low", f"Low {'; '.join(bad)}{tail}.")]
+    return [
+        act("phase-to-phase-low", f"Low {'; '.join(bad)}{tail}. Moisture or dirt first: clean and dry, then judge.")
+    ]

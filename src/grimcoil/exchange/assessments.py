@@ -41,6 +41,11 @@ def _decision(decision: Decision) -> Json:
         "evidence_for": [_finding(f) for f in decision.evidence_for],
         "evidence_against": [_finding(f) for f in decision.evidence_against],
         "missing": list(decision.missing),
+        "missing_words": list(decision.missing_words),
+        "unproven": list(decision.unproven),
+        "left_out": [
+            {"step": one.step, "why": one.why, "stays_unproven": one.stays_unproven} for one in decision.left_out
+        ],
     }
 
 

@@ -7,7 +7,8 @@ from typing import Any, Literal
 
 from pydantic import Field, ValidationError
 
-from grimcoil.core.criteria import CRITERIA, Criteria
+from grimcoil.core.choices import Occasion, School, SupplySystem
+from grimcoil.core.criteria import CRITERIA, FIELD_GENERAL, Criteria
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.measured import JobRecord
 from grimcoil.core.subject import Subject
@@ -25,12 +26,9 @@ from grimcoil.exchange.motors import (
     speeds_of,
     winding_of,
 )
-from grimcoil.exchange.strict import Strict, Text, first_refusal, load_json
+from grimcoil.exchange.strict import Positive, Strict, Text, first_refusal, load_json
 
 FORMAT = "grimcoil-job/1"
-SupplySystem = Literal[
-    "wye-earthed", "corner-earthed", "high-leg", "unearthed", "high-resistance-earthed", "phase-converter"
-]
 
 
 class Job(Strict):
@@ -40,10 +38,12 @@ class Job(Strict):
     motor: Motor
     position: Position = Field(default_factory=Position)
     instruments: list[Instrument] = Field(default_factory=list)
-    criteria: Text = "field-general"
+    criteria: Text | None = None
     conditions: Conditions = Field(default_factory=Conditions)
     supply_system: SupplySystem | None = None
-    occasion: Literal["routine", "call-out", "after-drying", "acceptance"] = "routine"
+    supply_v: Positive | None = None
+    occasion: Occasion = Occasion.ROUTINE
+    school: School | None = None
     tests: list[TestModel] = Field(default_factory=list)
 
 
@@ -68,18 +68,15 @@ def validated(document: Any) -> Job:
 
 def to_record(job: Job, site_criteria: Mapping[str, Criteria]) -> JobRecord:
     """A validated document to the core's record."""
-    criteria = site_criteria.get(job.criteria) or CRITERIA.get(job.criteria)
-    if criteria is None:
-        known = ", ".join([*CRITERIA, *site_criteria])
-        raise RecordRefusal("criteria", job.criteria, f"one of {known}; a site's own come by --criteria FILE")
+    criteria = _criteria(job, site_criteria)
     meters = {m.id: meter_of(m, f"instruments.{i}") for i, m in enumerate(job.instruments)}
     base = job.conditions.to_core()
     subject = Subject(
         plate_of(job.motor),
         winding_of(job.motor, criteria.reference_temperature_c.value),
         criteria,
-        job.supply_system,
-        job.position.system_voltage_v,
+        job.supply_system or job.position.supply_system,
+        job.position.system_voltage_v or job.supply_v,
         position_of(job.position),
         fittings_of(job.motor),
         maker_plate_of(job.motor),
@@ -87,3 +84,16 @@ def to_record(job: Job, site_criteria: Mapping[str, Criteria]) -> JobRecord:
     )
     tests = tuple(to_core(t, f"tests.{i}", base, meters) for i, t in enumerate(job.tests))
     return JobRecord(subject, base, tests, tuple(meters.values()), job.occasion)
+
+
+def _criteria(job: Job, site_criteria: Mapping[str, Criteria]) -> Criteria:
+    """What is written is obeyed; else acceptance goes by the service shop, the rest by the works' own."""
+    if job.criteria is None:
+        if job.occasion is Occasion.ACCEPTANCE:
+            return CRITERIA["service-shop"]
+        return next(iter(site_criteria.values()), FIELD_GENERAL)
+    criteria = site_criteria.get(job.criteria) or CRITERIA.get(job.criteria)
+    if criteria is None:
+        known = ", ".join([*CRITERIA, *site_criteria])
+        raise RecordRefusal("criteria", job.criteria, f"one of {known}; a site's own come by --criteria FILE")
+    return criteria

@@ -7,11 +7,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field, FiniteFloat
 
+from grimcoil.core.choices import Scope, Speed, Spot
 from grimcoil.core.measured import ANYWHERE, Hookup
 from grimcoil.core.subject import Conditions as CoreConditions
 from grimcoil.exchange.strict import NotNegative, Positive, ReadingText, Strict, Text
 
-Speed = Literal["low", "high"]
 ByName = dict[Text, ReadingText]
 
 
@@ -42,8 +42,8 @@ class PlacedTest(AnyTest):
 
     winding: Speed | None = None
     links: Literal["as-found", "opened"] | None = None
-    at: Literal["starter", "motor-box", "cable"] | None = None
-    scope: Literal["motor", "motor+cable", "cable"] | None = None
+    at: Spot | None = None
+    scope: Scope | None = None
 
     def hookup(self) -> Hookup:
         """The core's hookup."""
@@ -213,7 +213,7 @@ class Shaft(PlacedTest):
     """Turned by hand."""
 
     kind: Literal["shaft"]
-    turns: Literal["free", "stiff", "jammed"] | None = None
+    turns: Literal["free", "stiff", "jammed", "locked"] | None = None
     coupled: bool | None = None
 
 

@@ -10,6 +10,7 @@ from grimcoil.core import measured as core
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.fields import CURRENT, DEAD_VOLTAGE, DROP, INSULATION, LOW_OHM, TEMPERATURE, VOLTAGE, WINDING
 from grimcoil.core.instruments import InstrumentRange
+from grimcoil.core.points import FRAME, LINE_PAIRS, LINES, is_frame, line_of, line_pair_of
 from grimcoil.core.readings import quick_reading
 from grimcoil.core.subject import Conditions as CoreConditions
 from grimcoil.exchange.kinds import (
@@ -33,7 +34,7 @@ from grimcoil.exchange.kinds import (
     WindingResistance,
     WindingToWinding,
 )
-from grimcoil.exchange.strict import exact, optional, reading, readings
+from grimcoil.exchange.strict import AGAIN, exact, optional, reading, readings
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,24 +89,27 @@ def _hold(given: Hold, around: Around) -> tuple[Any, ...]:
         given.test_voltage_v,
         around.conditions,
         around.meter or _bare_meter(resolution, "insulation"),
-        _phase_multiple(given),
         given.hookup(),
         tuple(given.from_),
-        tuple(given.to) or ("frame",),
+        tuple(FRAME if is_frame(name) else name for name in given.to) or (FRAME,),
         given.polarity,
+        tuple(given.guard),
     )
 
 
-def _phase_multiple(given: Hold) -> int:
-    """One phase with the others earthed reads about twice the whole, on the guard three times (IEEE 43)."""
-    if len(given.from_) != 1 or "frame" not in given.to:
-        return 1
-    if given.guard:
-        return 3
-    return 2 if len(given.to) > 1 else 1
+def _named(given: Mapping[str, Any], canonical: Callable[[str], str | None], path: str, accepted: str) -> None:
+    """Refuse names that are none. A line isn't guessed from a name it doesn't have."""
+    for name in given:
+        if canonical(name.removesuffix(AGAIN)) is None:
+            raise RecordRefusal(f"{path}.{name}", name, accepted, accepted.partition(",")[0])
+
+
+_LINE_NAMES, _PAIR_NAMES = ", ".join(LINES), ", ".join(LINE_PAIRS)
 
 
 def _supply(given: SupplyVoltage, around: Around) -> core.SupplyTest:
+    _named(given.line_to_line, line_pair_of, f"{around.path}.line_to_line", _PAIR_NAMES)
+    _named(given.line_to_earth, line_of, f"{around.path}.line_to_earth", _LINE_NAMES)
     return core.SupplyTest(
         readings(given.line_to_line, VOLTAGE, f"{around.path}.line_to_line"),
         readings(given.line_to_earth, VOLTAGE, f"{around.path}.line_to_earth"),
@@ -116,6 +120,8 @@ def _supply(given: SupplyVoltage, around: Around) -> core.SupplyTest:
 
 
 def _current(given: LineCurrent, around: Around) -> core.CurrentTest:
+    for names, key in ((given.readings, "readings"), (given.brake_a, "brake_a")):
+        _named(names, line_of, f"{around.path}.{key}", _LINE_NAMES)
     amps = readings(given.readings, CURRENT, f"{around.path}.readings")
     return core.CurrentTest(amps, given.brake_a, given.loaded, given.hookup())
 
@@ -203,6 +209,6 @@ _READERS: dict[type, Callable[[Any, Around], core.Test]] = {
     FrameTemperature: lambda g, a: core.FrameTemperatureTest(
         optional(g.reading, TEMPERATURE, f"{a.path}.reading"), a.conditions.ambient_temperature_c, g.spot
     ),
-    Shaft: lambda g, _: core.ShaftTest(g.turns, g.coupled),
+    Shaft: lambda g, _: core.ShaftTest("jammed" if g.turns == "locked" else g.turns, g.coupled),
     DeadProof: _dead,
 }

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, FiniteFloat
 
+from grimcoil.core.choices import InsulationClass, LeadScheme, Speed, Starter, SupplySystem
 from grimcoil.core.circuit.cable import awg_diameter_mm
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.fields import CURRENT, INSULATION, LOW_OHM, VOLTAGE
@@ -20,21 +21,6 @@ from grimcoil.core.subject import Overload as CoreOverload
 from grimcoil.core.subject import Position as CorePosition
 from grimcoil.exchange.strict import NotNegative, Positive, ReadingText, Strict, Text, exact
 
-InsulationClass = Literal["A", "E", "B", "F", "H"]
-LeadScheme = Literal[
-    "three-lead",
-    "three-lead-wye",
-    "three-lead-delta",
-    "six-lead",
-    "nine-lead-wye",
-    "nine-lead-delta",
-    "twelve-lead",
-    "part-winding",
-    "two-speed-two-winding",
-    "two-speed-one-winding-delta",
-    "two-speed-one-winding-wye",
-    "unknown",
-]
 _TOP_FIELD = {"insulation": INSULATION, "volt-ac": VOLTAGE, "volt-dc": VOLTAGE, "amp-clamp": CURRENT}
 
 
@@ -55,7 +41,7 @@ class Accessory(Strict):
 class Rating(Strict):
     """One speed or voltage of a motor with several."""
 
-    speed: Literal["low", "high"] | None = None
+    speed: Speed | None = None
     voltage_v: Positive | None = None
     connection: Literal["wye", "delta"] | None = None
     frequency_hz: Positive | None = None
@@ -94,10 +80,10 @@ class Motor(Strict):
     service_factor: Annotated[FiniteFloat, Field(ge=1, le=2)] = 1.0
     insulation_class: InsulationClass | None = None
     winding: Literal["random", "form"] = "random"
-    insulation_system: Literal["thermosetting", "thermoplastic"] = "thermosetting"
+    insulation_system: Literal["thermosetting", "thermoplastic"] | None = None
     built_year: Annotated[int, Field(ge=1880, le=2200)] | None = None
     conductor: Literal["copper", "aluminium"] = "copper"
-    lead_scheme: LeadScheme = "three-lead"
+    lead_scheme: LeadScheme = LeadScheme.THREE
     insulation_test_forbidden: bool = False
     accessories: list[Accessory] = Field(default_factory=list)
     brake: Brake | None = None
@@ -123,7 +109,8 @@ class Overload(Strict):
     dial_a: Positive | None = None
     trip_class: Literal[5, 10, 20, 30] | None = None
     inside_delta: bool = False
-    automatic_reset: bool = False
+    automatic_reset: bool | None = None
+    reset: Literal["hand", "automatic"] | None = None
     run_up_s: Positive | None = None
 
 
@@ -140,14 +127,25 @@ class CallsFor(Strict):
 
 
 class Position(Strict):
-    """The place in the plant the motor drives."""
+    """The place in the plant the motor drives, with its circuit: one model for job, plan, walk and register."""
 
     name: Text = ""
-    starter: Text | None = None
+    area: Text | None = None
+    starter: Starter | None = None
+    disconnect: Literal["panel", "local", "none"] | None = None
+    protection: Literal["fuses", "breaker"] | None = None
+    control_v: Positive | None = None
+    control_fuse: bool | None = None
+    control_supply: Literal["L1-L2", "L2-L3", "L3-L1", "separate"] | None = None
+    control_chain: list[Text] | None = None
+    protector: Literal["none", "control-chain", "star-point", "brought-out"] | None = None
+    brake: Literal["none", "two-lines", "separate"] | None = None
+    brake_lines: Literal["L1-L2", "L2-L3", "L3-L1"] | None = None
     cable: Cable | None = None
     overload: Overload | None = None
     calls_for: CallsFor | None = None
     system_voltage_v: Positive | None = None
+    supply_system: SupplySystem | None = None
 
 
 class Instrument(Strict):
@@ -261,7 +259,7 @@ def position_of(given: Position) -> CorePosition:
     cable, relay, calls = given.cable or Cable(), given.overload or Overload(), given.calls_for or CallsFor()
     return CorePosition(
         CoreCable(cable.size_mm2, cable.length_m, cable.conductor, _awg(cable.size_awg)),
-        CoreOverload(relay.dial_a, relay.trip_class, relay.inside_delta, relay.automatic_reset, relay.run_up_s),
+        CoreOverload(relay.dial_a, relay.trip_class, relay.inside_delta, _by_itself(relay), relay.run_up_s),
         Calling(
             parse_power(calls.power, "position.calls_for.power") if calls.power else None,
             calls.speed_rpm,
@@ -272,6 +270,11 @@ def position_of(given: Position) -> CorePosition:
             tuple(calls.protectors),
         ),
     )
+
+
+def _by_itself(relay: Overload) -> bool:
+    """Resets by itself; the walk's spelling counts where the job's own isn't given."""
+    return relay.reset == "automatic" if relay.automatic_reset is None else relay.automatic_reset
 
 
 def _awg(size: str | None) -> str | None:

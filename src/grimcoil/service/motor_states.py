@@ -15,7 +15,8 @@ from grimcoil.core.amount import Amount
 from grimcoil.core.assessment import Assessment
 from grimcoil.core.decision.schedule import NextTest, next_test
 from grimcoil.core.findings import Finding, Verdict, by_weight, worst
-from grimcoil.core.insulation.minimum import Machine, minimum_mohm
+from grimcoil.core.insulation.judge import machine_of
+from grimcoil.core.insulation.minimum import minimum_mohm
 from grimcoil.core.subject import Subject
 from grimcoil.core.trend.fit import TrendPoint
 from grimcoil.core.trend.judge import TrendResult, judge_trend
@@ -47,9 +48,7 @@ def points_of(jobs: Sequence[Job | SignedJob], winding_id: int) -> list[TrendPoi
 
 def least_mohm(subject: Subject) -> float:
     """The minimum this winding is judged by."""
-    plate, winding = subject.plate, subject.winding
-    machine = Machine(plate.voltage_in_use_v, winding.winding, winding.insulation_system, plate.built_year)
-    return minimum_mohm(machine, subject.criteria)[0]
+    return minimum_mohm(machine_of(subject), subject.criteria)[0]
 
 
 def trend_with(session: Session, bench: Bench) -> Bench:

@@ -12,11 +12,11 @@ from typing import Any
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
+from grimcoil.core.choices import SupplySystem
 from grimcoil.core.errors import RecordRefusal, Refusal, Unknown
 from grimcoil.core.findings import Finding
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.plate import Plate, check_plate, check_system, parse_power
-from grimcoil.core.subject import SUPPLY_SYSTEMS
 from grimcoil.draw.trend import TestDot
 from grimcoil.service.motor_states import r40_of
 from grimcoil.service.subjects import plate_of
@@ -156,7 +156,7 @@ def _year(value: Decimal | None) -> int | None:
 def _position(f: _Fields) -> Position | None:
     name = f.take("position", _short(100))
     area = f.take("area", _short(100)) or ""
-    system = f.take("supply_system", _one_of(*SUPPLY_SYSTEMS))
+    system = f.take("supply_system", _one_of(*SupplySystem))
     volts = f.take("system_voltage_v", _decimal(10, 15000, "V"))
     criticality = f.take("criticality", _one_of(*CRITICALITIES)) or "routine"
     if not name:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 
@@ -23,6 +24,8 @@ IEC_60228_OHM_PER_KM = {
 # Annealed copper (IACS) at 20 °C, Ω·mm²/m; aluminium conductors by the ratio of the usual resistivities.
 COPPER_OHM_MM2_PER_M = 0.0172414
 ALUMINIUM_TIMES = 0.0282 / 0.0172414
+CORES = 3
+_CORE_ENDS = re.compile(r"\s*[-–/]\s*")
 _AUGHTS = {"1/0": 0, "2/0": -1, "3/0": -2, "4/0": -3}
 
 # What a length that is only roughly known and a conductor from cold to warm leave open; common practice.
@@ -122,12 +125,21 @@ def judge_cable(test: CableTest, cable: Cable, criteria: Criteria) -> CableResul
     else:
         findings += _between(test.cores, criteria)
         lowest += [in_mohm(r.amount).low for r in test.cores.values() if r.shown is Shown.VALUE]
-    if not findings:
-        findings = [unproven("reading-missing", "The cable was not read.")]
+    if lacking := _lacking(test):
+        findings.append(unproven("reading-missing", f"Of the cable's three cores this wasn't read: {lacking}."))
     least = min(lowest, default=None)
     length = cable.length_m
     product = least * length / 1000 if least is not None and length else None
     return CableResult(findings=tuple(findings), lowest_mohm=least, lowest_mohm_km=product)
+
+
+def _lacking(test: CableTest) -> str:
+    """What three cores still want: each to earth and each pair with the far end open, each loop with it joined."""
+    pairs = {frozenset(_CORE_ENDS.split(name)) for name in test.cores}
+    out = [] if len({p for p in pairs if len(p) == 2}) >= CORES else [f"{CORES - len(pairs)} of three pairs of cores"]
+    if test.end == "open" and len(test.to_earth) < CORES:
+        out.append(f"{CORES - len(test.to_earth)} of three cores to earth")
+    return ", ".join(out)
 
 
 def _clear(reading: Reading, criteria: Criteria) -> str:

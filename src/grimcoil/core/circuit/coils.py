@@ -5,9 +5,10 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from grimcoil.core.accessories import touches_frame
+from grimcoil.core.accessories import to_frame_findings
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.findings import Finding, Result, act, sound, unproven, watch
+from grimcoil.core.limits import within
 from grimcoil.core.measured import BrakeTest, CapacitorTest, ContactorCoilTest
 from grimcoil.core.readings import Reading, Shown, three_digits
 from grimcoil.core.subject import Fittings
@@ -86,8 +87,7 @@ def judge_brake(test: BrakeTest, fittings: Fittings, criteria: Criteria) -> Brak
             ohm = reading.amount.value
             deviation = 100 * (ohm / marked - 1) if marked else None
         findings.append(_brake_ohms(reading, ohm, deviation))
-    if touches_frame(test.to_frame, criteria):
-        findings.append(act("accessory-to-frame", "The brake's coil shows a path to frame: isolate it and look."))
+    findings += to_frame_findings("brake's coil", test.to_frame, criteria)
     if test.lifts is False:
         findings.append(act("brake-not-lifting", "The brake doesn't lift: coil volts, rectifier, air gap, lining."))
     return BrakeResult(
@@ -104,7 +104,7 @@ def _brake_ohms(reading: Reading, ohm: float | None, deviation: float | None) ->
         return unproven("beep-only", "A beep shows no coil; read its ohms.")
     if deviation is not None:
         shown = f"The brake's coil reads {three_digits(ohm)} Ω, {deviation:+.0f} % of its marking"
-        inside = abs(deviation) <= COIL_OFF_PERCENT
+        inside = within(abs(deviation), COIL_OFF_PERCENT)
     else:
         low, high = BRAKE_OHM
         shown = f"The brake's coil reads {three_digits(ohm)} Ω; {low:g} to {high:g} Ω is usual"
@@ -130,5 +130,5 @@ def judge_capacitor(test: CapacitorTest, criteria: Criteria) -> CapacitorResult:
     deviation = 100 * (microfarads / test.marked_uf - 1)
     limit = criteria.capacitor_off.value
     text = f"{three_digits(microfarads)} µF, {deviation:+.1f} % of the {test.marked_uf:g} µF marked, limit {limit:g} %."
-    finding = sound("capacitor-fits", text) if abs(deviation) <= limit else act("capacitor-off", text)
+    finding = sound("capacitor-fits", text) if within(abs(deviation), limit) else act("capacitor-off", text)
     return CapacitorResult(capacitance_uf=microfarads, deviation_percent=deviation, findings=(finding,))

@@ -6,10 +6,12 @@ from dataclasses import dataclass
 
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.findings import Result, act, sound, unproven, watch
+from grimcoil.core.limits import reaches, within
 from grimcoil.core.measured import ContactTest, OverloadPoleTest
 from grimcoil.core.readings import Shown, three_digits
 
 OPEN_POLE_V = 50.0
+POLES = 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,11 +41,19 @@ def judge_contacts(test: ContactTest, criteria: Criteria) -> ContactResult:
     heat = f", {watts:.1f} W of heat" if watts is not None else ""
     if drops[worst] >= OPEN_POLE_V:
         finding = act("pole-open", f"{worst} stands at {drops[worst]:g} V across its closed pole: the pole is open.")
-    elif drops[worst] >= criteria.contact_burnt_v.value:
+    elif reaches(drops[worst], criteria.contact_burnt_v.value):
         finding = act("contact-drop-burnt", f"{worst} drops {drops[worst]:g} V{heat}: a burnt pole.")
-    elif drops[worst] > lowest * (1 + criteria.contact_drop_high.value / 100):
+    elif not within(drops[worst], lowest * (1 + criteria.contact_drop_high.value / 100)):
         text = f"{worst} drops {drops[worst]:g} V, the lowest pole {lowest:g} V{heat}: look at that contact."
         finding = watch("contact-drop-high", text)
+    elif watts is not None and not within(watts, criteria.contact_watts.value):
+        text = (
+            f"Poles alike, but {worst} turns {watts:.0f} W into heat, above {criteria.contact_watts.value:g} W: look."
+        )
+        finding = watch("contact-hot", text)
+    elif len(drops) < POLES:
+        text = f"{len(drops)} of three poles read: the third is missing."
+        finding = unproven("reading-missing", text)
     else:
         finding = sound("contact-drop-sound", f"Poles drop alike, at most {drops[worst]:g} V{heat}.")
     return ContactResult(worst=worst, watts=watts, findings=(finding,))
@@ -61,12 +71,14 @@ def judge_poles(test: OverloadPoleTest, criteria: Criteria) -> PoleResult:
         text = f"{', '.join(opened)} open: tripped, burnt off, or a loose joint."
         return PoleResult(worst=opened[0], findings=(act("pole-open", text),))
     ohms = {line: r.amount.value for line, r in test.readings.items() if r.shown is Shown.VALUE}
-    if len(ohms) < max(2, len(test.readings)):
-        return PoleResult(findings=(unproven("reading-missing", "Ohms of each pole are needed; a beep is no value."),))
+    if len(ohms) < max(POLES, len(test.readings)):
+        return PoleResult(
+            findings=(unproven("reading-missing", "Ohms of all three poles are needed; a beep is no value."),)
+        )
     worst = max(ohms, key=lambda line: ohms[line])
     low, high = min(ohms.values()), ohms[worst]
     width = max(r.count or 0.0 for r in test.readings.values())
-    if high > limit:
+    if not within(high, limit):
         finding = act("pole-high-ohms", f"{worst} has {three_digits(high)} Ω; a closed pole is near 0.")
     elif high - low > width + low * criteria.contact_drop_high.value / 100:
         text = f"{worst} has {three_digits(high)} Ω, the lowest pole {three_digits(low)} Ω: look at its joint."

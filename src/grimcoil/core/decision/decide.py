@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from grimcoil.core.decision.rules import ACTIONS, RULES, Rule
+from grimcoil.core.choices import Occasion
+from grimcoil.core.decision.needs import LeftOut
+from grimcoil.core.decision.rules import ACTIONS, RETURNING, RULES, Rule
+from grimcoil.core.decision.standing import Standing
 from grimcoil.core.findings import Finding, Verdict, by_weight, unproven, worst
 
 FEW_TURNS = unproven(
@@ -15,13 +18,20 @@ FEW_TURNS = unproven(
 
 @dataclass(frozen=True, slots=True)
 class Decision:
-    """One recommended action with its evidence; the person decides."""
+    """One recommended action with its evidence; the person decides.
+
+    missing: places of key tests not on record; missing_words: the same for people; unproven: places of key tests
+    whose reading proves nothing; left_out: what this motor can't have, and what stays unproven for it.
+    """
 
     action: str
     verdict: Verdict
     evidence_for: tuple[Finding, ...]
     evidence_against: tuple[Finding, ...]
-    missing: tuple[str, ...]
+    missing: tuple[str, ...] = ()
+    missing_words: tuple[str, ...] = ()
+    unproven: tuple[str, ...] = ()
+    left_out: tuple[LeftOut, ...] = ()
     why: str = ""
 
     @property
@@ -30,99 +40,101 @@ class Decision:
         return ACTIONS[self.action]
 
 
-def decide(
-    findings: Sequence[Finding],
-    verdicts: dict[str, Verdict | None],
-    occasion: str = "routine",
-) -> Decision:
-    """Decide from all findings and the verdict of each kind of test (None where it wasn't made).
+@dataclass(frozen=True, slots=True)
+class Evidence:
+    """What a decision rests on.
 
-    occasion: `call-out` and `after-drying` change what follows; rules name them as `occasion-…` beside codes.
-    Winding resistance and insulation are the key tests: without both proven nothing is called sound.
+    findings: all, in order. heard: the codes that may name an action; what was read through the cable isn't among them
+    until the box has spoken. worst: the worst verdict of any kind of test.
     """
-    missing = tuple(_missing(verdicts))
-    codes = {finding.code for finding in findings} | {f"occasion-{occasion}"}
+
+    findings: Sequence[Finding]
+    heard: frozenset[str]
+    worst: Verdict
+    standing: Standing
+
+
+def decide(evidence: Evidence, occasion: str = Occasion.ROUTINE) -> Decision:
+    """Decide by the first rule that fits; without every key test proven nothing is called sound or returned.
+
+    occasion: rules name it as `occasion-…` beside codes.
+    """
+    stands = evidence.standing
+    codes = evidence.heard | {f"occasion-{occasion}"}
     rule = next((rule for rule in RULES if _fits(rule, codes)), None)
-    key_open = [kind for kind in ("winding_resistance", "insulation") if verdicts.get(kind) in (None, Verdict.UNPROVEN)]
-    overall = worst([v for v in verdicts.values() if v is not None] or [Verdict.UNPROVEN])
-    if rule is not None and (overall is Verdict.ACT or not key_open):
-        trend = worst(f.severity for f in findings if f.code in rule.any_of)
-        return _decision(
-            rule.action,
-            worst([overall, trend]),
-            findings,
-            rule.any_of | rule.needs,
-            missing,
-            rule.why,
-        )
-    if key_open:
-        why = "no verdict by silence: the key tests must be proven"
-        return _decision(
-            "test-more",
-            worst([overall, Verdict.UNPROVEN]),
-            findings,
-            frozenset(),
-            missing,
-            why,
-        )
-    if overall is Verdict.ACT:
-        return _decision(
-            "test-more",
-            overall,
-            findings,
-            frozenset(),
-            missing,
-            "a finding asks for action, no rule names one",
-        )
-    return _returned(overall, findings, missing, occasion == "call-out")
+    acting = evidence.worst is Verdict.ACT
+    if rule is not None and _may_govern(rule, acting, stands.open):
+        trend = worst(f.severity for f in evidence.findings if f.code in rule.any_of)
+        overall = worst([evidence.worst, trend, *([Verdict.UNPROVEN] if stands.open else [])])
+        return _decision(rule.action, overall, evidence, rule.any_of | rule.needs, rule.why)
+    if stands.open:
+        verdict = Verdict.ACT if acting else Verdict.UNPROVEN
+        return _decision("test-more", verdict, evidence, frozenset(), _why_open(evidence))
+    if acting:
+        why = "a finding asks for action, no rule names one"
+        return _decision("test-more", evidence.worst, evidence, frozenset(), why)
+    return _returned(evidence, called_out=occasion == Occasion.CALL_OUT)
 
 
-def _returned(
-    overall: Verdict,
-    findings: Sequence[Finding],
-    missing: tuple[str, ...],
-    called_out: bool,
-) -> Decision:
-    if overall is Verdict.SOUND:
-        action, why = (
-            ("look-elsewhere", "electrically sound") if called_out else ("return", "all that was tested is sound")
-        )
-    else:
-        action, why = "return-retest", "nothing stops it, something wants watching"
-    good = frozenset(f.code for f in findings if f.severity is Verdict.SOUND)
-    return _decision(action, overall, findings, good, missing, why)
+def _may_govern(rule: Rule, acting: bool, key_open: bool) -> bool:
+    """A fault is a fault whatever wasn't read; what sends the motor back to work waits for every key test."""
+    if rule.action in RETURNING:
+        return not key_open and (not acting or rule.action == "look-elsewhere")
+    return acting or not key_open
 
 
-def _fits(rule: Rule, codes: set[str]) -> bool:
+def _why_open(evidence: Evidence) -> str:
+    stands = evidence.standing
+    if stands.at_box:
+        return "it may be the cable: read the same at the motor box before anything is said of the motor"
+    unsure = _listed(need.words for need in stands.unproven)
+    if stands.unproven and not stands.missing:
+        return f"no verdict by silence: not proven is {unsure}"
+    return "no verdict by silence: the key tests must be proven"
+
+
+def _listed(words: Iterable[str]) -> str:
+    return "; ".join(words)
+
+
+def _returned(evidence: Evidence, called_out: bool) -> Decision:
+    """Nothing asks for action and every key test is proven, or left out by the maker's ban and named."""
+    left = evidence.standing.left_out
+    good = frozenset(f.code for f in evidence.findings if f.severity is Verdict.SOUND)
+    if evidence.worst is Verdict.WATCH:
+        return _decision("return-retest", Verdict.WATCH, evidence, good, "nothing stops it, something wants watching")
+    if left:
+        stays = _listed(one.stays_unproven for one in left)
+        return _decision("return", Verdict.UNPROVEN, evidence, good, f"{left[0].why}: {stays} stays unproven")
+    if evidence.worst is Verdict.UNPROVEN:
+        why = "the key tests are proven, something beside them isn't"
+        return _decision("return-retest", Verdict.UNPROVEN, evidence, good, why)
+    action, why = ("look-elsewhere", "electrically sound") if called_out else ("return", "all that was tested is sound")
+    return _decision(action, Verdict.SOUND, evidence, good, why)
+
+
+def _fits(rule: Rule, codes: frozenset[str]) -> bool:
     return not rule.any_of.isdisjoint(codes) and rule.needs <= codes and rule.unless.isdisjoint(codes)
 
 
-def _decision(
-    action: str,
-    verdict: Verdict,
-    findings: Sequence[Finding],
-    speaking: frozenset[str],
-    missing: tuple[str, ...],
-    why: str,
-) -> Decision:
-    returning = action in ("return", "return-retest", "look-elsewhere")
+def _decision(action: str, verdict: Verdict, evidence: Evidence, speaking: frozenset[str], why: str) -> Decision:
+    returning = action in RETURNING
     favours: list[Finding] = []
     rest: list[Finding] = []
-    for finding in findings:
+    for finding in evidence.findings:
         speaks = finding.code in speaking or (finding.severity is Verdict.SOUND) == returning
         (favours if speaks else rest).append(finding)
-    if returning and any(finding.code == "balanced" for finding in findings):
+    if returning and any(finding.code == "balanced" for finding in evidence.findings):
         rest.append(FEW_TURNS)
-    return Decision(action, verdict, tuple(by_weight(favours)), tuple(by_weight(rest)), missing, why)
-
-
-_WANTED = {
-    "winding_resistance": "winding resistance, three pairs read finely enough",
-    "insulation": "insulation to frame held 1 minute, with winding temperature",
-    "supply_voltage": "supply volts, three line-to-line readings",
-    "line_current": "line currents, settled, three lines",
-}
-
-
-def _missing(verdicts: dict[str, Verdict | None]) -> list[str]:
-    return [words for kind, words in _WANTED.items() if verdicts.get(kind) in (None, Verdict.UNPROVEN)]
+    stands = evidence.standing
+    return Decision(
+        action,
+        verdict,
+        tuple(by_weight(favours)),
+        tuple(by_weight(rest)),
+        tuple(stands.place(need) for need in stands.missing),
+        tuple(stands.words(need) for need in stands.missing),
+        tuple(need.place for need in stands.unproven),
+        stands.left_out,
+        why,
+    )

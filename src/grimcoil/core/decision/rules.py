@@ -36,6 +36,9 @@ def _codes(text: str) -> frozenset[str]:
     return frozenset(text.split())
 
 
+# What lets the motor run on; never by a rule while something asks for action or a key test is open.
+RETURNING = frozenset({"return", "return-retest", "look-elsewhere"})
+
 RULES: tuple[Rule, ...] = (
     Rule("test-more", _codes("dead-not-dead"), why="stop: nothing is measured until it is dead"),
     Rule(
@@ -44,12 +47,6 @@ RULES: tuple[Rule, ...] = (
         why="not the motor this position calls for: settle that before any verdict",
     ),
     Rule("replace", _codes("path-between-windings"), why="a path between two windings condemns the motor"),
-    Rule(
-        "repair-on-site",
-        _codes("located-cable cable-to-earth cable-between-cores cable-core-open"),
-        unless=_codes("located-motor"),
-        why="the cable or its ends, not the motor",
-    ),
     Rule(
         "rewind-or-replace",
         _codes("insulation-near-zero"),
@@ -86,6 +83,12 @@ RULES: tuple[Rule, ...] = (
         _codes("unbalanced"),
         why="open the box and look for a lead off its group; if all are on, the path is open inside",
     ),
+    Rule(
+        "repair-on-site",
+        _codes("located-cable cable-to-earth cable-between-cores cable-core-open"),
+        unless=_codes("located-motor"),
+        why="the cable or its ends, not the motor",
+    ),
     Rule("correct-connection", _codes("connection-misfit"), why="the ohms fit another connection than before"),
     Rule(
         "correct-connection",
@@ -94,7 +97,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         "test-more",
-        _codes("unbalanced pairs-contradict path-between-coils"),
+        _codes("unbalanced pairs-contradict path-between-coils kilohm-open"),
         why="what the ohms show isn't one clear fault: links out, contacts clean, read again",
     ),
     Rule(
@@ -112,11 +115,19 @@ RULES: tuple[Rule, ...] = (
         why="low but not zero: moisture or dirt first",
     ),
     Rule("test-more", _codes("curve-unsteady"), why="breakdown now and then: stop, look, locate it at low voltage"),
+    Rule("remove-now", _codes("line-lost winding-hot life-shortened"), why="it must not run like this"),
     Rule(
-        "remove-now",
-        _codes("line-lost current-over-service-factor winding-hot life-shortened"),
-        why="it must not run like this",
+        "correct-supply",
+        _codes("overload-alike"),
+        _codes("volts-low"),
+        why="all lines take too much alike at low volts: stop or unload it now, then put the volts right",
     ),
+    Rule(
+        "look-elsewhere",
+        _codes("overload-alike"),
+        why="all lines take too much alike: load, bearings or volts, not the winding. Stop or unload it now",
+    ),
+    Rule("remove-now", _codes("current-over-service-factor"), why="it must not run like this"),
     Rule(
         "repair-on-site",
         _codes(
@@ -124,6 +135,9 @@ RULES: tuple[Rule, ...] = (
             " brake-not-lifting accessory-to-frame overload-trips-high"
         ),
         why="starter, brake or protector, not the winding",
+    ),
+    Rule(
+        "test-more", _codes("shaft-locked-coupled"), why="uncouple, turn motor and load each by hand; nothing is sent"
     ),
     Rule("send-repair", _codes("shaft-jammed"), why="the shaft doesn't turn: bearings"),
     Rule(
@@ -143,6 +157,11 @@ RULES: tuple[Rule, ...] = (
         "test-more",
         _codes("current-unbalance-act current-spread-act"),
         why="roll the leads: supply or motor",
+    ),
+    Rule(
+        "test-more",
+        _codes("turns-unsettled"),
+        why="the ohms look like shorted turns: settled currents or a surge test before it goes back",
     ),
     Rule(
         "return-retest",

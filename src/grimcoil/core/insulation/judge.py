@@ -6,17 +6,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from grimcoil.core.amount import Amount, Bound
-from grimcoil.core.findings import Finding, Result, Verdict, act, unproven, verdict_of, watch
+from grimcoil.core.findings import Finding, Result, act, unproven, watch
 from grimcoil.core.insulation import words
 from grimcoil.core.insulation.absorption import Absorption
 from grimcoil.core.insulation.correction import HIGHEST_C, LOWEST_C, correction_factor
 from grimcoil.core.insulation.curve import DOES_NOT_FIT, Curve, curve_findings, curve_of
 from grimcoil.core.insulation.hold import discharge_s
-from grimcoil.core.insulation.minimum import Machine, minimum_mohm
+from grimcoil.core.insulation.minimum import OLD_BEFORE, Machine, minimum_mohm
 from grimcoil.core.insulation.ohmmeter import is_ohmmeter, ohmmeter_findings
 from grimcoil.core.insulation.ratios import dar_findings, pi_findings
 from grimcoil.core.insulation.voltage import voltage_findings
 from grimcoil.core.measured import InsulationTest, Timed
+from grimcoil.core.points import FRAME, groups_of, groups_touched, lead_of, phases_of
 from grimcoil.core.subject import Conditions, Subject
 
 
@@ -46,12 +47,6 @@ class InsulationResult(Result):
     working: str = ""
 
     @property
-    def verdict(self) -> Verdict:
-        """The one-minute value governs; an index or a ratio that is merely unproven doesn't unprove it."""
-        governing = [f for f in self.findings if not (f.severity is Verdict.UNPROVEN and f.code in _SIDE)]
-        return verdict_of(governing)
-
-    @property
     def leakage_ua(self) -> float | None:
         """Steady leakage at the test voltage, µA."""
         if self.absorption is None or self.test_voltage_v is None or self.absorption.misfit > DOES_NOT_FIT:
@@ -59,27 +54,61 @@ class InsulationResult(Result):
         return self.absorption.leak * self.test_voltage_v
 
 
-_SIDE = {"pi-unproven", "dar-unproven"}
-
-
 def judge_insulation(test: InsulationTest, subject: Subject) -> InsulationResult:
     """Judge one hold. A ban by the maker, an empty series and contradictory times are findings, not exceptions."""
     least, rule = minimum_mohm(machine_of(subject), subject.criteria)
-    least *= test.phase_multiple
+    scheme = subject.winding.lead_scheme
+    least *= phase_multiple(test, scheme)
     forbidden = subject.winding.insulation_test_forbidden
-    if not test.series:
-        finding = words.FORBIDDEN if forbidden else words.MISSING
-        return InsulationResult(what=what_of(test), minimum_mohm=least, minimum_rule=rule, findings=(finding,))
+    refused = _hookup_finding(test, scheme) if test.series else words.FORBIDDEN if forbidden else words.MISSING
+    if refused is not None:
+        return InsulationResult(what=what_of(test), minimum_mohm=least, minimum_rule=rule, findings=(refused,))
     if is_ohmmeter(test, forbidden):
         return _judge_ohmmeter(test, subject, least, rule)
     return _judge_series(test, subject, least, rule)
+
+
+def phase_multiple(test: InsulationTest, scheme: str) -> int:
+    """How many times the winding's minimum this hold must reach: 1 for the whole, 2 for one phase with the others
+    earthed, 3 with them on the guard (IEEE 43, standard, from memory).
+    """
+    phases = phases_of(scheme)
+    if not phases or not test.to_frame or not test.ends:
+        return 1
+    touched = groups_touched(test.ends, scheme)
+    own = next((phase for phase in phases if touched <= phase), None)
+    if own is None:
+        return 1
+    if groups_touched(test.guard, scheme) - own:
+        return 3
+    return 2 if groups_touched(test.to, scheme) - own else 1
+
+
+def _hookup_finding(test: InsulationTest, scheme: str) -> Finding | None:
+    """Leads that aren't there, or joined inside to what they were tested against, say nothing of the insulation."""
+    if not groups_of(scheme):
+        return None
+    leads = {lead for group in groups_of(scheme) for lead in group}
+    odd = [name for name in (*test.ends, *test.to) if lead_of(name, scheme) not in {*leads, FRAME}]
+    if odd:
+        text = f"No such lead in this scheme: {', '.join(odd)}. Name the leads that were on the tester."
+        return unproven("lead-unknown", text)
+    if groups_touched(test.ends, scheme) & groups_touched(test.to, scheme):
+        return unproven("joined-inside", f"Tested {what_of(test)}: these are joined inside, so it shows no insulation.")
+    return None
 
 
 def machine_of(subject: Subject) -> Machine:
     """What the minimum depends on."""
     plate, winding = subject.plate, subject.winding
     rated = plate.voltage_in_use_v or max(plate.rated_voltage_v, default=None)
-    return Machine(rated, winding.winding, winding.insulation_system, plate.built_year)
+    return Machine(rated, winding.winding, winding.insulation_system or "", plate.built_year)
+
+
+def system_of(subject: Subject) -> str:
+    """The insulation system; not on record, by the year: before about 1970 thermoplastic (common practice)."""
+    known = subject.winding.insulation_system
+    return known or ("thermoplastic" if (subject.plate.built_year or OLD_BEFORE) < OLD_BEFORE else "thermosetting")
 
 
 def what_of(test: InsulationTest) -> str:
@@ -107,7 +136,7 @@ def _judge_series(test: InsulationTest, subject: Subject, least: float, rule: st
     curve = curve_of(series)
     one, ten = _at(curve, 60), _at(curve, 600)
     early_s, early = _early(curve)
-    k = _factor(test.conditions, subject.winding.insulation_system)
+    k = _factor(test.conditions, system_of(subject))
     r40 = one.scaled(k) if one is not None and k is not None else None
     in_order = curve.in_order
     pi = ten.over(one) if in_order and ten is not None and one is not None else None
@@ -149,6 +178,8 @@ def _before(test: InsulationTest, subject: Subject) -> list[Finding]:
     if subject.winding.insulation_test_forbidden:
         text = "The maker forbids high-voltage insulation tests here, and one was made: say why on the record."
         out.append(watch("insulation-forbidden-done", text))
+    if test.test_voltage_v is None:
+        out.append(words.NO_VOLTAGE)
     out += voltage_findings(test.test_voltage_v, rated, subject.criteria.test_voltage_school)
     if (test.polarity or "").lower() in ("winding-positive", "positive-to-winding"):
         out.append(words.TURNED)

@@ -7,7 +7,10 @@ from dataclasses import dataclass
 from grimcoil.core.amount import Amount
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.findings import Verdict
-from grimcoil.core.insulation.correction import HIGHEST_C, correction_factor
+from grimcoil.core.insulation.correction import HIGHEST_C, LOWEST_C, correction_factor
+
+OLD_BEFORE = 1970
+WARMEST_LEFT_TO_COOL_C = 40.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,7 +25,7 @@ class Machine:
 
 def minimum_mohm(machine: Machine, criteria: Criteria) -> tuple[float, str]:
     """Least R at 40 °C after 1 minute, in MΩ, and the rule that gave it (IEEE 43-2013 Table 3)."""
-    old = machine.insulation_system == "thermoplastic" or (machine.built_year or 9999) < 1970
+    old = machine.insulation_system == "thermoplastic" or (machine.built_year or OLD_BEFORE) < OLD_BEFORE
     if old and machine.rated_voltage_v:
         return (
             machine.rated_voltage_v / 1000 + 1,
@@ -40,15 +43,47 @@ def judge(r40_mohm: Amount, least_mohm: float) -> Verdict:
     return Verdict.ACT if r40_mohm.surely_below(least_mohm) else Verdict.UNPROVEN
 
 
-def judge_uncorrected(r_mohm: Amount, least_mohm: float, insulation_system: str, ambient_c: float | None) -> Verdict:
-    """A value without usable winding temperature: proven only when far to one side.
+def coldest_c(winding_c: float | None, ambient_c: float | None) -> float | None:
+    """The coldest the winding can believably be, °C: the air's, else 10; None where the law doesn't hold down there.
 
-    At 20 °C or above 4 x the minimum passes; colder thermosetting 1.6 x, thermoplastic 8 x (both hold from
-    10 °C up); below the minimum even at the kindest factor (85 °C) fails.
+    A winding's own temperature that is on record here stands outside 10 to 85 °C.
     """
-    cold = 8.0 if insulation_system == "thermoplastic" else 1.6
-    times = 4.0 if ambient_c is not None and ambient_c >= 20 else cold
-    if r_mohm.surely_at_least(times * least_mohm):
+    known = winding_c if winding_c is not None else ambient_c
+    if known is None:
+        return LOWEST_C
+    return known if LOWEST_C <= known <= HIGHEST_C else None
+
+
+def times_needed(coldest: float, insulation_system: str | None) -> float:
+    """How many times the minimum an uncorrected value must reach at this temperature; the larger of both systems where
+    it isn't known. (computed from IEEE 43-2013's correction)
+
+    >>> round(times_needed(20, "thermosetting"), 3), times_needed(10, None)
+    (1.312, 8.0)
+    """
+    systems = (insulation_system,) if insulation_system else ("thermosetting", "thermoplastic")
+    return max(1 / correction_factor(coldest, system) for system in systems)
+
+
+def judge_uncorrected(
+    r_mohm: Amount, least_mohm: float, insulation_system: str | None, winding_c: float | None, ambient_c: float | None
+) -> Verdict:
+    """A value that can't be corrected: proven only where no believable temperature changes the answer.
+
+    r_mohm, least_mohm: MΩ, the minimum at 40 °C. winding_c: given where it stands outside 10 to 85 °C. Passes at the
+    coldest the winding can be; fails below the minimum at the kindest, 40 °C in a motor left to cool (the air's where
+    that is hotter). Below 10 °C nothing passes, above 85 °C nothing is said. (computed; the temperatures: common
+    practice without source)
+    """
+    known = winding_c if winding_c is not None else ambient_c
+    if known is not None and known > HIGHEST_C:
+        return Verdict.UNPROVEN
+    kindest = max(WARMEST_LEFT_TO_COOL_C, ambient_c or 0.0)
+    if kindest <= HIGHEST_C:
+        best = max(correction_factor(kindest, system) for system in ("thermosetting", "thermoplastic"))
+        if r_mohm.scaled(best).surely_below(least_mohm):
+            return Verdict.ACT
+    coldest = coldest_c(winding_c, ambient_c)
+    if coldest is not None and r_mohm.surely_at_least(times_needed(coldest, insulation_system) * least_mohm):
         return Verdict.SOUND
-    kindest = correction_factor(HIGHEST_C, insulation_system)
-    return Verdict.ACT if r_mohm.scaled(kindest).surely_below(least_mohm) else Verdict.UNPROVEN
+    return Verdict.UNPROVEN

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from grimcoil.core.amount import Amount, Bound
 from grimcoil.core.findings import Finding, Verdict, act, sound, unproven
-from grimcoil.core.insulation.correction import dew_point_c
-from grimcoil.core.insulation.minimum import judge, judge_uncorrected
+from grimcoil.core.insulation.correction import LOWEST_C, dew_point_c
+from grimcoil.core.insulation.minimum import coldest_c, judge, judge_uncorrected, times_needed
 from grimcoil.core.readings import three_digits
 from grimcoil.core.subject import Conditions
 
 FORBIDDEN = unproven(
     "insulation-forbidden", "The maker forbids high-voltage insulation tests here: insulation stays unproven."
 )
+NO_VOLTAGE = unproven("test-voltage-missing", "The test voltage isn't on record: a value stands for its voltage only.")
+# A school of its own; common practice without source.
+FIELD_RULE_TIMES, FIELD_RULE_C = 4.0, 20.0
 MISSING = unproven("insulation-missing", "No insulation reading taken.")
 TURNED = sound(
     "polarity-turned", "Positive was on the winding; positive to frame is preferred. Compare with like polarity only."
@@ -40,21 +43,40 @@ def corrected(r40: Amount, least: float, may_run: float, what: str) -> Finding:
     return act("insulation-low", text)
 
 
-def uncorrected(one: Amount, least: float, conditions: Conditions, insulation_system: str, what: str) -> list[Finding]:
+def uncorrected(
+    one: Amount, least: float, conditions: Conditions, insulation_system: str | None, what: str
+) -> list[Finding]:
     """Without a usable winding temperature only a value far to one side proves anything."""
-    verdict = judge_uncorrected(one, least, insulation_system, conditions.ambient_temperature_c)
-    warm = conditions.winding_temperature_c
-    if warm is None:
-        why = Finding("temperature-missing", verdict, "No winding temperature recorded, so no value at 40 °C.")
-    else:
-        text = f"{warm:g} °C is outside 10 to 85 °C, where the correction to 40 °C holds."
-        why = Finding("correction-out-of-range", verdict, text)
+    warm, air = conditions.winding_temperature_c, conditions.ambient_temperature_c
+    verdict = judge_uncorrected(one, least, insulation_system, warm, air)
+    why = Finding(*_why_not_corrected(warm, air, verdict))
     shown = f"{amount_text(one)} MΩ as read, minimum {least:g} at 40 °C"
     if verdict is Verdict.SOUND:
-        return [why, sound("insulation-sound", f"Far enough above even uncorrected: {shown} (from 10 °C up).")]
+        coldest = coldest_c(warm, air) or LOWEST_C
+        times = times_needed(coldest, insulation_system)
+        text = f"Far enough above even at {coldest:g} °C: {shown}, {times:.3g} × needed."
+        out = [why, sound("insulation-sound", text)]
+        if air is not None and air >= FIELD_RULE_C and one.surely_at_least(FIELD_RULE_TIMES * least):
+            rule = f"“{FIELD_RULE_TIMES:g} times the minimum at {FIELD_RULE_C:g} °C or above”"
+            out.append(sound("field-rule-passes", f"The field school {rule} passes it too."))
+        return out
     if verdict is Verdict.ACT:
-        return [why, act("insulation-low", f"Below the minimum at any temperature: {shown}.")]
-    return [why, unproven("insulation-unproven", f"Insulation {what} unproven: {shown}. Take the winding temperature.")]
+        return [why, act("insulation-low", f"Below the minimum at any temperature it can have: {shown}.")]
+    return [why, unproven("insulation-unproven", f"Insulation {what} unproven: {shown}. {_what_to_do(warm, air)}")]
+
+
+def _why_not_corrected(warm: float | None, air: float | None, verdict: Verdict) -> tuple[str, Verdict, str]:
+    if warm is not None:
+        text = f"{warm:g} °C is outside 10 to 85 °C, where the correction to 40 °C holds."
+        return "correction-out-of-range", verdict, text
+    if air is not None and air < LOWEST_C:
+        return "correction-out-of-range", verdict, f"The air is at {air:g} °C: below 10 °C no value at 40 °C follows."
+    return "temperature-missing", verdict, "No winding temperature recorded, so no value at 40 °C."
+
+
+def _what_to_do(warm: float | None, air: float | None) -> str:
+    cold = (warm if warm is not None else air if air is not None else LOWEST_C) < LOWEST_C
+    return "Let it come to 10 °C or more and read again." if cold else "Take the winding temperature."
 
 
 def wet(r40: Amount, least: float, conditions: Conditions) -> list[Finding]:

@@ -7,6 +7,7 @@ from datetime import datetime, timedelta
 
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.insulation.hold import DISCHARGE_TIMES
+from grimcoil.core.limits import within
 from grimcoil.core.procedure.entries import Entry, Kept
 from grimcoil.core.procedure.steps import DEAD_SLOTS, SLOTS
 
@@ -45,7 +46,7 @@ def gates(kept: Kept, criteria: Criteria) -> Gates:
     off = kept.standing.get("discharge.off") if on else None
     until = off.at + timedelta(seconds=DISCHARGE_TIMES * applied_s(kept, on, off)) if on and off else None
     left = kept.figure("discharge.volts") if off else None
-    discharged = until is not None and left is not None and left <= criteria.dead_below_v.value
+    discharged = until is not None and left is not None and within(left, criteria.dead_below_v.value)
     return Gates(
         proved_dead_at=dead_at,
         dead_fault=fault,

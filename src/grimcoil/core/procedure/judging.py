@@ -9,8 +9,8 @@ from grimcoil.core.criteria import Criteria
 from grimcoil.core.findings import Finding, Verdict, by_weight
 from grimcoil.core.insulation.correction import HIGHEST_C, LOWEST_C, correction_factor
 from grimcoil.core.insulation.hold import usual_test_voltage_v
-from grimcoil.core.insulation.judge import InsulationResult
-from grimcoil.core.insulation.minimum import Machine, minimum_mohm
+from grimcoil.core.insulation.judge import InsulationResult, machine_of, system_of
+from grimcoil.core.insulation.minimum import minimum_mohm
 from grimcoil.core.procedure.entries import Kept
 from grimcoil.core.procedure.scale import (
     Scale,
@@ -191,18 +191,11 @@ def _other_scale(step: str, slot: str, subject: Subject) -> Scale | None:
 
 def _minimum_here(kept: Kept, subject: Subject) -> float:
     """The minimum at 40 °C turned back to the winding's temperature."""
-    plate, winding = subject.plate, subject.winding
-    machine = Machine(
-        plate.voltage_in_use_v,
-        winding.winding,
-        winding.insulation_system,
-        plate.built_year,
-    )
-    least, _ = minimum_mohm(machine, subject.criteria)
+    least, _ = minimum_mohm(machine_of(subject), subject.criteria)
     warm = kept.figure("temperature.winding")
     if warm is None or not LOWEST_C <= warm <= HIGHEST_C:
         return least
-    return least / correction_factor(warm, winding.insulation_system)
+    return least / correction_factor(warm, system_of(subject))
 
 
 def pi_target_mohm(result: InsulationResult | None, criteria: Criteria) -> float | None:

@@ -6,9 +6,11 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
+from grimcoil.core.choices import LeadScheme
 from grimcoil.core.criteria import Criteria, for_winding
 from grimcoil.core.findings import Finding, Result, act, unproven, watch, worst
 from grimcoil.core.instruments import half_width
+from grimcoil.core.limits import SLACK, reaches, within
 from grimcoil.core.measured import ResistanceTest
 from grimcoil.core.readings import Reading, Shown, three_digits
 from grimcoil.core.resistance import words
@@ -21,13 +23,17 @@ from grimcoil.core.resistance.balance import (
     resolution_to_show_ohm,
     spread_percent,
 )
-from grimcoil.core.resistance.naming import LINE_PAIRS, PairSet, pair_of, sort_pairs
+from grimcoil.core.resistance.naming import HIGH_SPEED, LINE_PAIRS, PairSet, pair_of, sort_pairs
 from grimcoil.core.resistance.patterns import Pattern, coil_patterns, patterns
 from grimcoil.core.resistance.phases import delta_phases, wye_phases
 from grimcoil.core.resistance.temperature import at_reference
 from grimcoil.core.subject import Winding
 
 SETS_APART = 0.10
+# Up to so many steps of the last digit the meter is too coarse for the winding; common practice without source.
+COARSE_COUNTS = 2
+# A pattern is named only where a reading's half-width is at most this share of the mean; common practice.
+NAMES_UP_TO = 0.05
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,7 +93,13 @@ def judge_resistance(test: ResistanceTest, winding: Winding, criteria: Criteria)
     read = _values(values, test, limits)
     kinds = sort_pairs(values, scheme, test.hookup.links)
     sets = [_judge_set(one, read, test, winding, limits) for one in kinds.sets]
-    loose = [*twice, *read.remarks, *_apart(kinds.apart, read), *_odd(kinds.odd), *_between_sets(kinds.sets, sets)]
+    loose = [
+        *twice,
+        *read.remarks,
+        *_apart(kinds.apart, read, scheme),
+        *_odd(kinds.odd),
+        *_between_sets(kinds.sets, sets),
+    ]
     return _together(sets, loose, limits)
 
 
@@ -95,8 +107,10 @@ def _unique(test: ResistanceTest, scheme: str) -> tuple[dict[str, Reading], list
     """Each pair once, the first reading standing; a second one that differs is a finding."""
     readings: dict[str, Reading] = {}
     findings = []
+    turned = HIGH_SPEED.get(scheme, {}) if test.hookup.part == "high" else {}
     for name, reading in test.readings.items():
         pair = pair_of(name, scheme)
+        pair = turned.get(pair, pair)
         first = readings.setdefault(pair, reading)
         if first is not reading and first.amount != reading.amount:
             text = f"{pair} is given twice, {first.text} and {reading.text}: repeat it and keep one."
@@ -111,10 +125,10 @@ def _values(readings: Mapping[str, Reading], test: ResistanceTest, limits: Crite
     for name, reading in readings.items():
         value = max(0.0, reading.amount.value - test.lead_resistance_ohm)
         over = reading.shown is Shown.OVER_RANGE
-        if value >= limits.open_above_ohm.value and not over:
+        if reaches(value, limits.open_above_ohm.value) and not over:
             text = f"{name} reads {value:g} Ω: across a power winding as good as open."
             remarks.append(act("kilohm-open", text))
-        ohms[name] = None if over or value >= limits.open_above_ohm.value else value
+        ohms[name] = None if over or reaches(value, limits.open_above_ohm.value) else value
         spans[name] = _span(reading, value, test)
     return _Read(readings, ohms, spans, tuple(remarks))
 
@@ -132,7 +146,7 @@ def _judge_set(one: PairSet, read: _Read, test: ResistanceTest, winding: Winding
     reference_c = limits.reference_temperature_c.value
     corrected = _corrected(ohms, read, test, winding, reference_c)
     if not lacking and len(ohms) >= 2 and None not in ohms.values():
-        return _closed(ohms, corrected, one, read, winding, limits)
+        return _closed(ohms, corrected, one, read, winding, limits, test)
     base = ResistanceResult(
         pairs=one.pairs,
         ohms=ohms,
@@ -204,6 +218,7 @@ def _closed(
     read: _Read,
     winding: Winding,
     limits: Criteria,
+    test: ResistanceTest,
 ) -> ResistanceResult:
     values = [ohm for ohm in ohms.values() if ohm is not None]
     spans = [read.spans[pair] for pair in one.pairs]
@@ -211,19 +226,29 @@ def _closed(
     judged = balance(values, spans, measure)
     mean = max(sum(values) / len(values), 1e-12)
     width = max([high - value for (_, high), value in zip(spans, values, strict=True)])
-    even = judged.shown <= limits.balance_sound.value
+    even = within(judged.shown, limits.balance_sound.value)
     wye: tuple[float, ...] = wye_phases(*values) if one.star else ()
     contradict = one.star and min(wye) < -sum([high - low for low, high in spans]) / 2
     needed = _needed(values, judged, limits)
-    findings = [words.balance_finding(judged, limits, needed or 0.0)]
-    if contradict:
-        named = [Pattern("unclassified")]
-        findings.append(words.CONTRADICTORY)
-    else:
-        named = _named(values, even, winding, min(max(0.02, 2 * width / mean), 0.5), one)
-        findings += words.pattern_findings(named)
     reference_c = limits.reference_temperature_c.value
-    findings += _drift(corrected, one, winding, limits, even)
+    named = [Pattern("balanced" if even else "unclassified")]
+    findings = _digits_fewer(one, read, test)
+    coarsest = max(_resolution(read.readings[pair], test) for pair in one.pairs)
+    if max(values) <= COARSE_COUNTS * coarsest * (1 + SLACK):
+        named = [Pattern("unclassified")]
+        findings.append(words.coarse_finding(max(values), coarsest, needed or 0.0))
+    else:
+        findings.insert(0, words.balance_finding(judged, limits, needed or 0.0))
+        if contradict:
+            named = [Pattern("unclassified")]
+            findings.append(words.CONTRADICTORY)
+        elif not within(judged.lowest, limits.balance_sound.value):
+            named = [Pattern("unclassified")]
+            if width <= NAMES_UP_TO * mean:
+                healthy = _healthy(winding, test, limits, one.pairs)
+                named = _named(values, winding, max(0.02, 2 * width / mean), one, healthy)
+                findings += words.pattern_findings(named)
+        findings += _drift(corrected, one, winding, limits, even, width / mean)
     exact = one.star and all(read.readings[pair].amount.is_exact for pair in one.pairs)
     return ResistanceResult(
         pairs=one.pairs,
@@ -244,44 +269,58 @@ def _closed(
     )
 
 
-def _named(values: Sequence[float], even: bool, winding: Winding, tolerance: float, one: PairSet) -> list[Pattern]:
+def _resolution(reading: Reading, test: ResistanceTest) -> float:
+    """What one step of the last digit is worth, as shown and by the meter's sheet, Ω."""
+    return max(reading.count or 0.0, (test.meter.resolution or 0.0) if test.meter else 0.0)
+
+
+def _digits_fewer(one: PairSet, read: _Read, test: ResistanceTest) -> list[Finding]:
+    """Figures typed with fewer digits than the meter shows: kept, and nothing is proven by them."""
+    shows = test.meter.resolution if test.meter else None
+    if shows is None:
+        return []
+    fewer = [pair for pair in one.pairs if not within(read.readings[pair].count or 0.0, shows)]
+    return [words.fewer_finding([(pair, read.readings[pair].text) for pair in fewer], shows)] if fewer else []
+
+
+def _named(
+    values: Sequence[float], winding: Winding, tolerance: float, one: PairSet, healthy: float | None
+) -> list[Pattern]:
     if not one.star:
-        return coil_patterns(values, even, tolerance, one.pairs)
-    if one.pairs != LINE_PAIRS and one.expected is not None:
-        return patterns(values, even, "wye", tolerance, one.pairs)
-    return patterns(values, even, winding.internal_connection, tolerance, one.pairs)
+        return coil_patterns(values, tolerance, one.pairs)
+    connection = winding.internal_connection if one.pairs == LINE_PAIRS or one.expected is None else "wye"
+    return patterns(values, False, connection, tolerance, one.pairs, healthy)
 
 
 def _needed(values: Sequence[float], judged: Balance, limits: Criteria) -> float | None:
     """Resolution that would settle what is unproven: within the limit if it shows so, else beyond it."""
     limit, measure = limits.balance_sound.value, limits.balance_measure
-    if judged.highest <= limit or judged.lowest > limit:
+    if within(judged.highest, limit) or not within(judged.lowest, limit):
         return None
-    if judged.shown <= limit:
+    if within(judged.shown, limit):
         return resolution_needed_ohm(values, limit, measure)
     return resolution_to_show_ohm(values, limit, measure)
 
 
 def _drift(
-    corrected: Mapping[str, float], one: PairSet, winding: Winding, limits: Criteria, even: bool
+    corrected: Mapping[str, float], one: PairSet, winding: Winding, limits: Criteria, even: bool, doubt: float
 ) -> list[Finding]:
+    """Against the baseline, where the meter's digits (`doubt`, relative) surely show a drift."""
     shared = [pair for pair in one.pairs if pair in winding.baseline_ohm and pair in corrected]
     earlier = sum(winding.baseline_ohm[pair] for pair in shared)
     if not shared or earlier <= 0:
         return []
     ratio = sum(corrected[pair] for pair in shared) / earlier
     reference_c = limits.reference_temperature_c.value
-    finding = words.drift_finding(ratio, reference_c, limits.resistance_drift.value, even)
+    finding = words.drift_finding(ratio, doubt, reference_c, limits.resistance_drift.value, even)
     return [] if finding is None else [finding]
 
 
-def _apart(pairs: Sequence[str], read: _Read) -> list[Finding]:
+def _apart(pairs: Sequence[str], read: _Read, scheme: str) -> list[Finding]:
     """Pairs the scheme leaves apart must be open."""
     closed = [(pair, ohm) for pair in pairs if (ohm := read.ohms[pair]) is not None]
-    return [
-        act("path-between-coils", f"{pair} reads {three_digits(ohm)} Ω, but nothing joins these coils inside.")
-        for pair, ohm in closed
-    ]
+    code = "path-between-windings" if scheme == LeadScheme.TWO_WINDINGS else "path-between-coils"
+    return [act(code, f"{pair} reads {three_digits(ohm)} Ω, but nothing joins these inside.") for pair, ohm in closed]
 
 
 def _odd(pairs: Sequence[str]) -> list[Finding]:

@@ -14,6 +14,12 @@ from grimcoil.core.stator.schemes import SCHEMES
 LINE_PAIRS = ("1-2", "2-3", "3-1")
 TRIPLES = (LINE_PAIRS, ("7-8", "8-9", "9-7"), ("4-5", "5-6", "6-4"), ("11-12", "12-13", "13-11"))
 AGAIN = " (again)"
+# The terminals of the high speed, where its readings are named like the low speed's.
+HIGH_SPEED = {
+    "two-speed-two-winding": dict(zip(LINE_PAIRS, ("11-12", "12-13", "13-11"), strict=True)),
+    "two-speed-one-winding-delta": dict(zip(LINE_PAIRS, ("4-5", "5-6", "6-4"), strict=True)),
+    "two-speed-one-winding-wye": dict(zip(LINE_PAIRS, ("4-5", "5-6", "6-4"), strict=True)),
+}
 _TURNED = {"-".join(reversed(pair.split("-"))): pair for triple in TRIPLES for pair in triple}
 
 
@@ -46,9 +52,11 @@ def pair_of(name: str, scheme: str) -> str:
 
 
 def _end(mark: str, scheme: str) -> str:
-    if scheme.startswith("three-lead"):
-        bare = mark.strip().upper()
-        mark = bare[:-1] if bare in {"U1", "V1", "W1"} else mark
+    bare = mark.strip().upper()
+    if bare in {"L1", "L2", "L3"}:  # at the starter: what lead 1 hangs on
+        return bare[1:]
+    if scheme.startswith("three-lead") and bare in {"U1", "V1", "W1"}:
+        mark = bare[:-1]
     return number_of(mark, scheme)
 
 
@@ -96,6 +104,8 @@ def _sort(pairs: Sequence[str], scheme: str, links: str | None) -> Sorted:
     expected = expected_ohms(scheme)
     joined_outside = links != "opened" and not math.isfinite(expected.get("1-2", math.inf))
     lines = PairSet(LINE_PAIRS, None, star=True)
+    if scheme.startswith("three-lead"):
+        return Sorted((lines,), (), tuple(pair for pair in pairs if pair not in LINE_PAIRS))
     if not expected or (all(pair in LINE_PAIRS for pair in pairs) and joined_outside):
         return _unknown(pairs, lines)
     sets = [lines] if joined_outside and any(pair in LINE_PAIRS for pair in pairs) else []

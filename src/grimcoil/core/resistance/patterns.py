@@ -10,6 +10,8 @@ from grimcoil.core.resistance.phases import delta_phases, wye_phases
 
 PHASES = ("1", "2", "3")
 PAIRS = ("1-2", "2-3", "3-1")
+# How near a sound pair's expected ohms a reading must come to be called sound; common practice without source.
+KNOWN_WITHIN = 0.03
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,16 +41,14 @@ def patterns(
     found = (
         _open_patterns(ohms, terminals, pairs, healthy_ohm, tolerance)
         if None in ohms
-        else _closed_patterns([r for r in ohms if r is not None], balanced, tolerance, terminals, pairs)
+        else _closed_patterns([r for r in ohms if r is not None], balanced, tolerance, terminals, pairs, healthy_ohm)
     )
     fitting = [p for p in found if connection is None or p.internal_connection in (None, connection)]
     return fitting or [Pattern("unclassified")]
 
 
-def coil_patterns(ohms: Sequence[float], balanced: bool, tolerance: float, names: Sequence[str]) -> list[Pattern]:
-    """The same for readings of single coils."""
-    if balanced:
-        return [Pattern("balanced")]
+def coil_patterns(ohms: Sequence[float], tolerance: float, names: Sequence[str]) -> list[Pattern]:
+    """The same for uneven readings of single coils, Ω."""
     odd = _one_off(ohms, names, None, tolerance)
     return [odd or Pattern("unclassified")]
 
@@ -78,7 +78,12 @@ def _open_patterns(
 
 
 def _closed_patterns(
-    ohms: Sequence[float], balanced: bool, tolerance: float, terminals: Sequence[str], pairs: Sequence[str]
+    ohms: Sequence[float],
+    balanced: bool,
+    tolerance: float,
+    terminals: Sequence[str],
+    pairs: Sequence[str],
+    healthy_ohm: float | None,
 ) -> list[Pattern]:
     if balanced:
         return [Pattern("balanced")]
@@ -86,7 +91,28 @@ def _closed_patterns(
     open_coil = _open_coil(ohms, tolerance, pairs)
     wye = _one_off(wye_phases(a, b, c), terminals, "wye", tolerance)
     delta = _one_off(delta_phases(a, b, c), pairs, "delta", tolerance)
-    return [p for p in (open_coil, wye, None if open_coil else delta) if p is not None]
+    lead = _lead_joint(ohms, terminals, tolerance)
+    if lead is not None and delta is not None and healthy_ohm:
+        low, high = min(ohms) / healthy_ohm, max(ohms) / healthy_ohm
+        if abs(low - 1) <= KNOWN_WITHIN:
+            delta = None
+        elif abs(high - 1) <= KNOWN_WITHIN:
+            lead = None
+    found = [open_coil, wye] if open_coil else [wye, delta, lead]
+    return [pattern for pattern in found if pattern is not None]
+
+
+def _lead_joint(ohms: Sequence[float], terminals: Sequence[str], tolerance: float) -> Pattern | None:
+    """Two high by the same ohms, one sound: outside a delta the line lead shared by the two has a poor joint.
+
+    A delta coil with shorted turns has the same shape; only the level of a sound pair tells them apart.
+    """
+    low = min(range(3), key=lambda i: ohms[i])
+    highs = [ohms[i] for i in range(3) if i != low]
+    level = fmean(highs)
+    if abs(highs[0] - highs[1]) > tolerance * level or level <= ohms[low] * (1 + tolerance) or ohms[low] <= 0:
+        return None
+    return Pattern("poor-joint", terminals[(low + 2) % 3], "delta", 100 * (level / ohms[low] - 1))
 
 
 def _open_coil(ohms: Sequence[float], tolerance: float, pairs: Sequence[str]) -> Pattern | None:

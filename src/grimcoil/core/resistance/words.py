@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.findings import Finding, act, sound, unproven, watch
+from grimcoil.core.limits import SLACK, within
 from grimcoil.core.readings import three_digits
 from grimcoil.core.resistance.balance import MEASURES, Balance
 from grimcoil.core.resistance.patterns import Pattern
@@ -21,19 +22,20 @@ def balance_finding(judged: Balance, limits: Criteria, needed_ohm: float) -> Fin
     """What the measure of the criteria and the meter's digits prove."""
     name, unit = _MEASURE_NAME[limits.balance_measure]
     at_most, act_above = limits.balance_sound.value, limits.balance_act.value
-    if judged.highest <= at_most:
+    if within(judged.highest, at_most):
         figures = f"{name} {judged.shown:.2f}{unit}, at most {judged.highest:.2f}{unit}. Limit {at_most:g}{unit}."
         return sound("balanced", f"Balanced within what this meter can show. {figures}")
-    if judged.lowest > act_above or (judged.lowest > at_most and act_above == at_most):
+    uneven = not within(judged.lowest, at_most)
+    if uneven and (act_above == at_most or not within(judged.lowest, act_above)):
         least = f"at least {judged.lowest:.2f}{unit}"
         return act(
             "unbalanced",
             f"Not balanced. {name} {judged.shown:.2f}{unit}, {least}. Act above {act_above:g}{unit}.",
         )
-    if judged.lowest > at_most and judged.highest <= act_above:
+    if uneven and within(judged.highest, act_above):
         text = f"Uneven. {name} {judged.shown:.2f}{unit}, above {at_most:g}{unit}; act above {act_above:g}{unit}."
         return watch("unbalance-watch", text)
-    if judged.lowest > at_most:
+    if uneven:
         text = (
             f"Uneven. {name} {judged.shown:.2f}{unit}, above {at_most:g}{unit} for sure; up to"
             f" {_possible(judged.highest, unit)} is possible, act above {act_above:g}{unit}."
@@ -75,7 +77,7 @@ def working(values: Sequence[float], measure: str) -> str:
 _PATTERN_TEXT = {
     "open-coil-delta": "Reads as a delta with the coil across {phase} open (one pair twice the others).",
     "shorted-turns": "Reads as {connection} with shorted turns in {phase}: {deviation:.1f} % against the others.",
-    "poor-joint": "Reads as {connection} with a poor joint in {phase}: +{deviation:.1f} % against the others.",
+    "poor-joint": "Reads as {connection}, a poor joint in {phase}: +{deviation:.1f} % against the others. Remake it.",
     "parallel-path-open": "Reads as {connection} with one of two parallel paths open in {phase}: twice the others.",
     "unclassified": "The unbalance fits no single fault; repeat the readings with clean contacts.",
 }
@@ -123,17 +125,33 @@ _LIKELY = (
 )
 
 
-def drift_finding(ratio: float, reference_c: float, limit_percent: float, even: bool) -> Finding | None:
-    """The mean against its earlier value, both at the reference temperature; None within the limit."""
-    if abs(ratio - 1) * 100 <= limit_percent:
+def drift_finding(ratio: float, doubt: float, reference_c: float, limit_percent: float, even: bool) -> Finding | None:
+    """The mean against its earlier value, both at the reference temperature; None where it can lie within the limit.
+
+    ratio: 1; doubt: relative half-width that the meter's digits leave; limit_percent: %.
+    """
+    if abs(ratio - 1) - ratio * doubt <= limit_percent / 100 * (1 + SLACK):
         return None
     start = f"{three_digits(ratio)} times its earlier value at {reference_c:g} °C, more than {limit_percent:g} % apart"
     if not even:
         return watch("resistance-drift", f"The mean is {start}.")
-    likely = next((words for times, words in _LIKELY if abs(ratio / times - 1) <= 0.08), "")
+    likely = next((words for times, words in _LIKELY if abs(ratio / times - 1) + doubt <= 0.08), "")
     if likely:
         return act("connection-misfit", f"All pairs alike, but {start}. It fits {likely}.")
     return watch("resistance-drift", f"All pairs alike, but {start}: wrong connection, wrong motor, or the meter.")
+
+
+def coarse_finding(highest: float, resolution: float, needed_ohm: float) -> Finding:
+    """All readings one or two steps of the last digit, or none: nothing follows."""
+    finer = f" Read to {ohm_text(needed_ohm)} or finer." if needed_ohm > 0 else ""
+    text = f"At most {three_digits(highest)} Ω in steps of {ohm_text(resolution)}: too coarse a meter for this motor."
+    return unproven("meter-coarse", f"{text} Nothing is named from digits it can't resolve.{finer}")
+
+
+def fewer_finding(readings: Sequence[tuple[str, str]], resolution: float) -> Finding:
+    """Figures with fewer digits than the meter shows."""
+    listed = ", ".join(f"{pair} “{text}”" for pair, text in readings)
+    return unproven("digits-fewer", f"{listed}: the meter shows steps of {ohm_text(resolution)}. Type all its digits.")
 
 
 def missing_finding(names: Sequence[str]) -> Finding:

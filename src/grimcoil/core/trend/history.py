@@ -8,15 +8,15 @@ from dataclasses import dataclass
 from datetime import date
 
 from grimcoil.core.amount import Amount, Bound
+from grimcoil.core.choices import HistoryEvent
 from grimcoil.core.findings import Finding, sound, unproven, watch
 from grimcoil.core.insulation.correction import HIGHEST_C, LOWEST_C, correction_factor
 from grimcoil.core.trend.fit import TrendPoint, fit_trend, usable
 from grimcoil.core.trend.judge import TrendResult, judge_trend
 from grimcoil.core.trend.steps import DatedStep, all_steps
 
-EVENTS = ("rewind", "drying", "cleaning", "moved", "cable-changed")
-RESTARTS = frozenset({"rewind", "cable-changed", "drying", "cleaning"})
-RECOVERIES = frozenset({"drying", "cleaning"})
+RESTARTS = frozenset(HistoryEvent) - {HistoryEvent.MOVED}
+RECOVERIES = frozenset({HistoryEvent.DRYING, HistoryEvent.CLEANING})
 MINUTE_S = 60.0
 
 

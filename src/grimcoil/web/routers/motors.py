@@ -9,8 +9,8 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Query, Request
 from starlette.responses import RedirectResponse, Response
 
+from grimcoil.core.choices import SupplySystem
 from grimcoil.core.findings import Finding
-from grimcoil.core.subject import SUPPLY_SYSTEMS
 from grimcoil.service import motors as verbs
 from grimcoil.service import today
 from grimcoil.store.motors import RegisterRow
@@ -80,7 +80,7 @@ def _form_page(
         "form": form,
         "refused": refused,
         "findings": findings,
-        "systems": SUPPLY_SYSTEMS,
+        "systems": list(SupplySystem),
         "criticalities": verbs.CRITICALITIES,
         "schemes": verbs.THREE_LEAD,
     }

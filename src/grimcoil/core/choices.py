@@ -1,0 +1,117 @@
+"""Every list of allowed words, once. Formats, forms, tables and tests read them here."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+
+class LeadScheme(StrEnum):
+    """Which leads come out of the winding, and what is joined inside."""
+
+    THREE = "three-lead"
+    THREE_WYE = "three-lead-wye"
+    THREE_DELTA = "three-lead-delta"
+    SIX = "six-lead"
+    NINE_WYE = "nine-lead-wye"
+    NINE_DELTA = "nine-lead-delta"
+    TWELVE = "twelve-lead"
+    PART_WINDING = "part-winding"
+    TWO_WINDINGS = "two-speed-two-winding"
+    TAPPED_RING = "two-speed-one-winding-delta"
+    TAPPED_STAR = "two-speed-one-winding-wye"
+    UNKNOWN = "unknown"
+
+
+class Occasion(StrEnum):
+    """What a job is for; it decides which tests a verdict needs."""
+
+    ROUTINE = "routine"
+    CALL_OUT = "call-out"
+    ACCEPTANCE = "acceptance"
+    WET = "wet"
+    LEADS = "leads"
+    DEAD_ONLY = "dead-only"
+    AFTER_DRYING = "after-drying"
+
+
+class School(StrEnum):
+    """Where the dead tests begin."""
+
+    STARTER_FIRST = "starter-first"
+    BOX_FIRST = "box-first"
+
+
+class SupplySystem(StrEnum):
+    """How the supply stands to earth."""
+
+    WYE_EARTHED = "wye-earthed"
+    CORNER_EARTHED = "corner-earthed"
+    HIGH_LEG = "high-leg"
+    UNEARTHED = "unearthed"
+    HIGH_RESISTANCE = "high-resistance-earthed"
+    PHASE_CONVERTER = "phase-converter"
+
+
+class HistoryEvent(StrEnum):
+    """What can happen to a winding between two tests."""
+
+    REWIND = "rewind"
+    DRYING = "drying"
+    CLEANING = "cleaning"
+    MOVED = "moved"
+    CABLE_CHANGED = "cable-changed"
+
+
+class Starter(StrEnum):
+    """What starts the motor."""
+
+    DIRECT = "direct"
+    REVERSING = "reversing"
+    STAR_DELTA = "star-delta"
+    AUTOTRANSFORMER = "autotransformer"
+    PART_WINDING = "part-winding"
+    TWO_SPEED = "two-speed"
+    SOFT = "soft"
+    DRIVE = "drive"
+    NONE = "none"
+
+
+class Spot(StrEnum):
+    """Where a test is made."""
+
+    STARTER = "starter"
+    MOTOR_BOX = "motor-box"
+    CABLE = "cable"
+
+
+class Scope(StrEnum):
+    """What hangs on the tester."""
+
+    MOTOR = "motor"
+    MOTOR_AND_CABLE = "motor+cable"
+    CABLE = "cable"
+
+
+class Speed(StrEnum):
+    """Winding or connection of a two-speed motor."""
+
+    LOW = "low"
+    HIGH = "high"
+
+
+class InsulationClass(StrEnum):
+    """Thermal class by its letter."""
+
+    A = "A"
+    E = "E"
+    B = "B"
+    F = "F"
+    H = "H"
+
+
+class Criticality(StrEnum):
+    """What it costs when the position stands still."""
+
+    ROUTINE = "routine"
+    CRITICAL = "critical"
+    EASY_SPARE = "easy-spare"
