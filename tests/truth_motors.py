@@ -1,7 +1,7 @@
 """Simulated motors for the truth table: every scheme, one fault or none, rounding meters, tests left out.
 
-Each case is a `grimcoil-job/1` document with what is true of the motor. All figures are drawn from a seed; the ohms come
-from the net of the scheme, insulation of groups adds up as conductances, so no judging code is asked what to expect.
+Each case is a `grimcoil-job/1` document with what is true of the motor. All figures are drawn from a seed; ohms come
+from the net of the scheme, insulation of groups adds up as conductances: no judging code is asked what to expect.
 """
 
 from __future__ import annotations

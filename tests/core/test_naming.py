@@ -2,7 +2,8 @@
 
 import pytest
 
-from grimcoil.core.resistance.naming import pair_of, sets_of, sort_pairs
+from grimcoil.core.resistance.naming import expected_ohms, pair_of, sets_of, sort_pairs
+from grimcoil.core.stator.network import pair_ohms
 from grimcoil.core.stator.schemes import SCHEMES
 
 
@@ -46,3 +47,9 @@ def test_unknown_scheme_compares_what_is_given():
 
 def test_a_lead_that_is_not_there_is_set_aside():
     assert sort_pairs(("1-4", "2-5", "3-6", "4-99"), "six-lead", "opened").odd == ("4-99",)
+
+
+@pytest.mark.parametrize("scheme", SCHEMES)
+def test_the_table_of_expected_ohms_is_what_the_net_gives(scheme):
+    net = {pair_of(f"{a}-{b}", scheme): ohm for (a, b), ohm in pair_ohms(SCHEMES[scheme]).items()}
+    assert expected_ohms(scheme) == pytest.approx(net)

@@ -5,26 +5,41 @@ from __future__ import annotations
 import argparse
 import os
 import sys
+from importlib import import_module
 
-from grimcoil.cli import assess, backup, connect, criteria, identify, migrate, people, schemas, serve, trend, verify
 from grimcoil.core.version import VERSION
 
-COMMANDS = (assess, trend, identify, connect, criteria, schemas, serve, migrate, backup, people, verify)
+# Which module declares a command. Only the one that is asked for is loaded, so that each answers at once.
+COMMANDS = {
+    "assess": "assess",
+    "trend": "trend",
+    "identify": "identify",
+    "connect": "connect",
+    "criteria": "criteria",
+    "schemas": "schemas",
+    "serve": "serve",
+    "migrate": "migrate",
+    "backup": "backup",
+    "restore": "backup",
+    "people": "people",
+    "verify": "verify",
+}
 
 
-def parser() -> argparse.ArgumentParser:
-    """All commands with their arguments."""
+def parser(command: str = "") -> argparse.ArgumentParser:
+    """The command with its arguments; all of them where none, or an unknown one, is named."""
     top = argparse.ArgumentParser(prog="grimcoil", description="Motor tests: the same arithmetic as the pages.")
     top.add_argument("--version", action="version", version=VERSION)
     commands = top.add_subparsers(dest="command", required=True)
-    for command in COMMANDS:
-        command.add_to(commands)
+    for module in [COMMANDS[command]] if command in COMMANDS else dict.fromkeys(COMMANDS.values()):
+        import_module(f"grimcoil.cli.{module}").add_to(commands)
     return top
 
 
 def main(argv: list[str] | None = None) -> int:
     """Run one command; the exit status is 0 when done, 2 when the input can't be used."""
-    arguments = parser().parse_args(argv)
+    given = sys.argv[1:] if argv is None else argv
+    arguments = parser(given[0] if given else "").parse_args(given)
     try:
         status: int = arguments.run(arguments)
         sys.stdout.flush()

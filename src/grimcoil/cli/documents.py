@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+import gc
 import json
 import sys
 from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import Any
+from typing import Any, BinaryIO
 
 from pydantic_core import to_json
 
 from grimcoil.core.errors import RecordRefusal, Refusal
+from grimcoil.exchange.strict import MOST_BYTES
 
 UNUSABLE = 2
 
@@ -55,24 +57,44 @@ def each_line(name: str, work: Callable[[bytes], dict[str, Any]]) -> int:
     """
     status = 0
     out = sys.stdout
+    gc.freeze()  # what is loaded stays; documents leave no cycles, so the collector need look less often
+    gc.set_threshold(50_000, 20, 20)
     for line in _lines(name):
         if not line.strip():
             continue
         try:
-            document = work(line)
+            text = to_json(work(line), inf_nan_mode="null").decode("utf-8")
         except Refusal as refusal:
-            document, status = error_document(refusal), UNUSABLE
-        out.write(to_json(document, inf_nan_mode="null").decode("utf-8") + "\n")
-    out.flush()
+            text, status = _refused(refusal), UNUSABLE
+        except (ArithmeticError, ValueError, RecursionError, MemoryError) as error:
+            beyond = RecordRefusal("document", type(error).__name__, "figures that arithmetic can carry")
+            text, status = _refused(beyond), UNUSABLE
+        out.write(text + "\n")
+        out.flush()
     return status
+
+
+def _refused(refusal: Refusal) -> str:
+    """A refusal as a line; half a character in what was found is spelled out."""
+    document = error_document(refusal)
+    told = {key: value.encode("utf-8", "backslashreplace").decode() for key, value in document["error"].items()}
+    return to_json({"error": told}).decode("utf-8")
+
+
+def _bounded(file: BinaryIO) -> Iterator[bytes]:
+    """Each line, of one that is too long just enough to be refused: memory doesn't follow the file."""
+    while line := file.readline(MOST_BYTES + 1):
+        yield line
+        while len(line) > MOST_BYTES and not line.endswith(b"\n"):
+            line = file.readline(MOST_BYTES + 1)
 
 
 def _lines(name: str) -> Iterator[bytes]:
     if name == "-":
-        yield from sys.stdin.buffer
+        yield from _bounded(sys.stdin.buffer)
         return
     try:
         with Path(name).open("rb") as file:
-            yield from file
+            yield from _bounded(file)
     except OSError as error:
         raise RecordRefusal("", name, f"a file that can be read ({error.strerror or error})") from None

@@ -21,7 +21,6 @@ from grimcoil.core.heat import judge_frame_temperature
 from grimcoil.core.instruments import calibration_finding
 from grimcoil.core.insulation.between import judge_between
 from grimcoil.core.insulation.judge import InsulationResult, judge_insulation
-from grimcoil.core.lead_roll import judge_lead_roll
 from grimcoil.core.measured import (
     AccessoryTest,
     BrakeTest,
@@ -67,13 +66,19 @@ def _limits_only(judge: Callable[[Any, Criteria], Result]) -> Judge:
     return lambda test, subject: judge(test, subject.criteria)
 
 
+def _judge_lead_roll(test: LeadRollTest, _: Subject) -> Result:
+    from grimcoil.core.lead_roll import judge_lead_roll  # loads numpy, which few jobs need
+
+    return judge_lead_roll(test)
+
+
 KINDS: tuple[_Kind, ...] = (
     _Kind("winding_resistance", ResistanceTest, lambda t, s: judge_resistance(t, s.winding, s.criteria)),
     _Kind("insulation", InsulationTest, judge_insulation),
     _Kind("winding_to_winding", WindingToWindingTest, judge_between),
     _Kind("supply_voltage", SupplyTest, lambda t, s: judge_supply(t, s.at_speed(t.hookup.part))),
     _Kind("line_current", CurrentTest, lambda t, s: judge_current(t, s.at_speed(t.hookup.part))),
-    _Kind("lead_roll", LeadRollTest, lambda t, _: judge_lead_roll(t)),
+    _Kind("lead_roll", LeadRollTest, _judge_lead_roll),
     _Kind("contact_drop", ContactTest, _limits_only(judge_contacts)),
     _Kind("overload_pole", OverloadPoleTest, _limits_only(judge_poles)),
     _Kind("fuse", FuseTest, _limits_only(judge_fuse)),

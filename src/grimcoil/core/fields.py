@@ -17,7 +17,7 @@ PREFIX_WORD = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Field:
     """A kind of reading. `home` is the prefix a bare number takes; SI values come out of it.
 

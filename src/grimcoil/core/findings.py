@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
 
 from grimcoil.core.catalogue import CATALOGUE
@@ -58,22 +58,27 @@ def by_weight(findings: Iterable[Finding]) -> list[Finding]:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Result:
-    """What one test shows: its findings and the verdict that governs them; figures are added by each kind."""
+    """What one test shows: its findings and the verdict that governs them; figures are added by each kind.
+
+    is_open: something that governs stays unproven, whatever else is on watch. verdict: what asks for action, else what
+    stays open, else the worst of the rest. Both follow from the findings and are worked out once: they are asked often.
+    """
 
     findings: tuple[Finding, ...] = ()
+    is_open: bool = field(init=False, default=False)
+    verdict: Verdict = field(init=False, default=Verdict.UNPROVEN)
 
-    @property
-    def is_open(self) -> bool:
-        """Something that governs stays unproven, whatever else is on watch."""
-        return any(f.severity is Verdict.UNPROVEN and f.code not in SIDE for f in self.findings)
+    def __post_init__(self) -> None:
+        severities = {f.severity for f in self.findings if f.severity is not Verdict.UNPROVEN or f.code not in SIDE}
+        object.__setattr__(self, "is_open", Verdict.UNPROVEN in severities)
+        object.__setattr__(self, "verdict", _governing(severities))
 
-    @property
-    def verdict(self) -> Verdict:
-        """Governing verdict: what asks for action, else what stays open, else the worst of the rest."""
-        severities = [f.severity for f in self.findings if not (f.severity is Verdict.UNPROVEN and f.code in SIDE)]
-        if Verdict.ACT in severities:
-            return Verdict.ACT
-        return Verdict.UNPROVEN if Verdict.UNPROVEN in severities else worst(severities)
+
+def _governing(severities: set[Verdict]) -> Verdict:
+    for verdict in (Verdict.ACT, Verdict.UNPROVEN, Verdict.WATCH):
+        if verdict in severities:
+            return verdict
+    return Verdict.SOUND if severities else Verdict.UNPROVEN
 
 
 def sound(code: str, text: str) -> Finding:

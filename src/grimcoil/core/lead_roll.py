@@ -11,10 +11,10 @@ from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import fdtr
 
 from grimcoil.core.findings import Finding, Result, act, sound, unproven, watch
 from grimcoil.core.measured import LeadRollTest, Roll
+from grimcoil.core.quantiles import fisher_two
 from grimcoil.core.resistance.balance import unbalance_percent
 
 LINES = ("L1", "L2", "L3")
@@ -118,7 +118,7 @@ def _effects(two: NDArray[np.float64]) -> list[float]:
 
 def _certainty(effect: NDArray[np.float64], covariance: NDArray[np.float64], freedom: float) -> float:
     f = float(effect @ np.linalg.solve(covariance, effect)) / 2
-    return float(fdtr(2, freedom, f))
+    return fisher_two(f, freedom)
 
 
 def judge_lead_roll(test: LeadRollTest) -> LeadRollResult:

@@ -12,6 +12,7 @@ import re
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from enum import StrEnum
+from functools import lru_cache
 
 from grimcoil.core.amount import Amount, Bound
 from grimcoil.core.errors import ReadingRefusal, UnclearReading
@@ -111,6 +112,7 @@ _QUICK = re.compile(r"(\d{1,9})(?:\.(\d{1,9}))? ?([mkMG]?)(Ω|ohm)?").fullmatch
 _POWER = {exponent: float(f"1e{exponent}") for exponent in range(-24, 24)}
 
 
+@lru_cache(maxsize=65536)
 def quick_reading(text: str, field: Field) -> Reading | None:
     """The commonest texts, digits with or without prefix and unit, read to the same result as by the whole grammar."""
     match = _QUICK(text)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from itertools import combinations
 from typing import Any
 
 from grimcoil.core.circuit.cable import starter_against_box
@@ -12,7 +11,7 @@ from grimcoil.core.heat import CLASS_C, life_share
 from grimcoil.core.instruments import half_width
 from grimcoil.core.insulation.judge import InsulationResult
 from grimcoil.core.measured import InsulationTest, ResistanceTest
-from grimcoil.core.readings import Shown, three_digits
+from grimcoil.core.readings import Reading, Shown, three_digits
 from grimcoil.core.resistance.judge import ResistanceResult
 from grimcoil.core.resistance.naming import LINE_PAIRS, pair_of
 from grimcoil.core.resistance.temperature import temperature_by_resistance
@@ -82,21 +81,21 @@ def turns_unsettled(done: Mapping[str, Sequence[tuple[Any, Any]]]) -> list[Findi
 
 def _repeats(done: Sequence[Ohms], subject: Subject) -> list[Finding]:
     """The same pairs read twice the same way: they must agree within both meters' digits and their contacts."""
+    if len(done) < 2:
+        return []
     out = []
-    for (first, _), (second, _) in combinations(done, 2):
-        if first.hookup != second.hookup or first.conditions != second.conditions:
-            continue
-        scheme = subject.winding.lead_scheme
-        again = {pair_of(name, scheme): reading for name, reading in second.readings.items()}
-        for name, reading in first.readings.items():
-            other = again.get(pair_of(name, scheme))
-            if other is None or reading.shown is not Shown.VALUE or other.shown is not Shown.VALUE:
+    scheme = subject.winding.lead_scheme
+    firsts: dict[Any, tuple[Reading, ResistanceTest]] = {}
+    for test, _ in done:
+        for name, reading in test.readings.items():
+            if reading.shown is not Shown.VALUE:
                 continue
-            a = reading.amount.value - first.lead_resistance_ohm
-            b = other.amount.value - second.lead_resistance_ohm
-            room = half_width(reading, first.meter) + half_width(other, second.meter) + 0.02 * max(abs(a), abs(b))
-            if abs(a - b) > room:
-                text = f"{name} reads {reading.text} and again {other.text}: poor contact. Take two agreeing readings."
+            first, before = firsts.setdefault((test.hookup, test.conditions, pair_of(name, scheme)), (reading, test))
+            a = first.amount.value - before.lead_resistance_ohm
+            b = reading.amount.value - test.lead_resistance_ohm
+            room = half_width(first, before.meter) + half_width(reading, test.meter) + 0.02 * max(abs(a), abs(b))
+            if before is not test and abs(a - b) > room:
+                text = f"{name} reads {first.text} and again {reading.text}: poor contact. Take two agreeing readings."
                 out.append(unproven("repeat-differs", text))
     return out
 

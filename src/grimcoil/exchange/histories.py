@@ -5,10 +5,11 @@ from __future__ import annotations
 import csv
 import io
 from datetime import date
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, FiniteFloat, ValidationError
 
+from grimcoil.core.choices import HistoryEvent
 from grimcoil.core.decision.schedule import NextTest
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.fields import INSULATION
@@ -16,7 +17,17 @@ from grimcoil.core.insulation.curve import in_mohm
 from grimcoil.core.trend.fit import TrendFit
 from grimcoil.core.trend.history import HistoryRow, HistoryTrend
 from grimcoil.core.version import VERSION
-from grimcoil.exchange.strict import Positive, ReadingText, Strict, Text, first_refusal, load_json, reading
+from grimcoil.exchange.strict import (
+    MOST_ROWS,
+    Celsius,
+    Positive,
+    ReadingText,
+    Strict,
+    Text,
+    first_refusal,
+    load_json,
+    reading,
+)
 
 FORMAT = "grimcoil-history/1"
 
@@ -28,13 +39,13 @@ class Row(Strict):
     reading: ReadingText | None = None
     test_voltage_v: Positive | None = None
     t_s: Positive | None = None
-    winding_temperature_c: FiniteFloat | None = None
+    winding_temperature_c: Celsius | None = None
     insulation_system: Literal["thermosetting", "thermoplastic"] = "thermosetting"
     note: Text | None = None
     at: Text | None = None
     instrument: Text | None = None
-    relative_humidity_percent: FiniteFloat | None = None
-    event: Literal["rewind", "drying", "cleaning", "moved", "cable-changed"] | None = None
+    relative_humidity_percent: Annotated[FiniteFloat, Field(ge=0, le=100)] | None = None
+    event: HistoryEvent | None = None
 
 
 COLUMNS = tuple(field.alias or name for name, field in Row.model_fields.items())
@@ -45,7 +56,7 @@ class History(Strict):
 
     format: Literal["grimcoil-history/1"]
     minimum_mohm: Positive
-    rows: list[Row] = []
+    rows: Annotated[list[Row], Field(max_length=MOST_ROWS)] = []
 
 
 def read_history(text: str | bytes) -> tuple[list[HistoryRow], float]:
@@ -67,6 +78,8 @@ def read_csv(text: bytes) -> list[HistoryRow]:
     except csv.Error as error:
         raise RecordRefusal("file", "", f"not CSV: {error}") from None
     lines = [line for line in lines if any(cell.strip() for cell in line)]
+    if len(lines) > MOST_ROWS + 1:
+        raise RecordRefusal(f"row {MOST_ROWS + 2}", f"{len(lines) - 1} rows", f"a history of {MOST_ROWS} rows at most")
     if not lines:
         raise RecordRefusal("row 1", "", f"a header with the columns {', '.join(COLUMNS[:7])}")
     header = [cell.strip() for cell in lines[0]]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any, Literal
+from typing import Annotated, Any, Literal, get_args
 
 from pydantic import Field, ValidationError
 
@@ -26,9 +26,12 @@ from grimcoil.exchange.motors import (
     speeds_of,
     winding_of,
 )
-from grimcoil.exchange.strict import Positive, Strict, Text, first_refusal, load_json
+from grimcoil.exchange.strict import MOST_NAMES, MOST_TESTS, Positive, Strict, Text, first_refusal, load_json
 
 FORMAT = "grimcoil-job/1"
+
+
+_NOWHERE, _NOT_SAID = Position(), Conditions()
 
 
 class Job(Strict):
@@ -36,18 +39,18 @@ class Job(Strict):
 
     format: Literal["grimcoil-job/1"]
     motor: Motor
-    position: Position = Field(default_factory=Position)
-    instruments: list[Instrument] = Field(default_factory=list)
+    position: Position = _NOWHERE
+    instruments: Annotated[list[Instrument], Field(max_length=MOST_NAMES)] = Field(default_factory=list)
     criteria: Text | None = None
-    conditions: Conditions = Field(default_factory=Conditions)
+    conditions: Conditions = _NOT_SAID
     supply_system: SupplySystem | None = None
     supply_v: Positive | None = None
     occasion: Occasion = Occasion.ROUTINE
     school: School | None = None
-    tests: list[TestModel] = Field(default_factory=list)
+    tests: Annotated[list[TestModel], Field(max_length=MOST_TESTS)] = Field(default_factory=list)
 
 
-KINDS = frozenset(Job.model_json_schema()["properties"]["tests"]["items"]["discriminator"]["mapping"])
+KINDS = frozenset(get_args(model.model_fields["kind"].annotation)[0] for model in get_args(get_args(TestModel)[0]))
 
 
 def read_job(text: str | bytes, site_criteria: Mapping[str, Criteria] | None = None) -> JobRecord:

@@ -10,16 +10,29 @@ from pydantic import Field, FiniteFloat
 from grimcoil.core.choices import Scope, Speed, Spot
 from grimcoil.core.measured import ANYWHERE, Hookup
 from grimcoil.core.subject import Conditions as CoreConditions
-from grimcoil.exchange.strict import NotNegative, Positive, ReadingText, Strict, Text
+from grimcoil.exchange.strict import (
+    MOST_NAMES,
+    MOST_POINTS,
+    Celsius,
+    NotNegative,
+    Positive,
+    ReadingText,
+    Strict,
+    Text,
+)
 
-ByName = dict[Text, ReadingText]
+ByName = Annotated[dict[Text, ReadingText], Field(max_length=MOST_NAMES)]
+
+
+Names = Annotated[list[Text], Field(max_length=MOST_NAMES)]
+MOST_ROLLS = 12
 
 
 class Conditions(Strict):
     """Conditions of the job or of one test."""
 
-    winding_temperature_c: FiniteFloat | None = None
-    ambient_temperature_c: FiniteFloat | None = None
+    winding_temperature_c: Celsius | None = None
+    ambient_temperature_c: Celsius | None = None
     relative_humidity_percent: Annotated[FiniteFloat, Field(gt=0, le=100)] | None = None
     date_: date | None = Field(default=None, alias="date")
 
@@ -72,13 +85,13 @@ class Point(Strict):
 class Hold(PlacedTest):
     """A hold at direct voltage."""
 
-    from_: list[Text] = Field(default=[], alias="from")
-    to: list[Text] = Field(default_factory=list)
-    guard: list[Text] = Field(default_factory=list)
+    from_: Names = Field(default=[], alias="from")
+    to: Names = Field(default_factory=list)
+    guard: Names = Field(default_factory=list)
     polarity: Text | None = None
     test_voltage_v: Positive | None = None
     resolution: ReadingText | None = None
-    series: list[Point] = Field(default_factory=list)
+    series: Annotated[list[Point], Field(max_length=MOST_POINTS)] = Field(default_factory=list)
 
 
 class Insulation(Hold):
@@ -189,7 +202,7 @@ class LeadRoll(AnyTest):
 
     kind: Literal["lead_roll"]
     rolled_at: Literal["starter", "motor-box"] | None = None
-    rolls: list[Roll] = Field(default_factory=list)
+    rolls: Annotated[list[Roll], Field(max_length=MOST_ROLLS)] = Field(default_factory=list)
 
 
 class Brake(PlacedTest):

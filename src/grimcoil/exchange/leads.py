@@ -15,7 +15,16 @@ from grimcoil.core.leads.next_reading import NextTest
 from grimcoil.core.leads.ohms import CONTACT, OPEN_ABOVE_OHM, OhmReading, Path
 from grimcoil.core.leads.sanity import Contradiction
 from grimcoil.core.readings import Reading, Shown
-from grimcoil.exchange.strict import NotNegative, Positive, ReadingText, Strict, exact, first_refusal, load_json
+from grimcoil.exchange.strict import (
+    MOST_TESTS,
+    NotNegative,
+    Positive,
+    ReadingText,
+    Strict,
+    exact,
+    first_refusal,
+    load_json,
+)
 from grimcoil.exchange.strict import reading as read_text
 
 FORMAT = "grimcoil-leads/1"
@@ -61,8 +70,10 @@ class Leads(Strict):
     resolution: ReadingText | None = None
     counts: NotNegative = 0.5
     accuracy_percent: NotNegative | None = None
-    ohms: list[Ohms] = []
-    coupling: list[Annotated[VoltTest | Kick, Field(discriminator="test")]] = []
+    ohms: Annotated[list[Ohms], Field(max_length=MOST_TESTS)] = []
+    coupling: Annotated[
+        list[Annotated[VoltTest | Kick, Field(discriminator="test")]], Field(max_length=MOST_TESTS)
+    ] = []
 
 
 _TAGS = frozenset({"excite", "joined", "series", "kick"})

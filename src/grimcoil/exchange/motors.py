@@ -19,7 +19,7 @@ from grimcoil.core.subject import Cable as CoreCable
 from grimcoil.core.subject import Calling, Fittings, Winding
 from grimcoil.core.subject import Overload as CoreOverload
 from grimcoil.core.subject import Position as CorePosition
-from grimcoil.exchange.strict import NotNegative, Positive, ReadingText, Strict, Text, exact
+from grimcoil.exchange.strict import MOST_NAMES, Celsius, NotNegative, Positive, ReadingText, Strict, Text, exact
 
 _TOP_FIELD = {"insulation": INSULATION, "volt-ac": VOLTAGE, "volt-dc": VOLTAGE, "amp-clamp": CURRENT}
 
@@ -63,8 +63,8 @@ class MakerPlate(Strict):
 class Baseline(Strict):
     """The first accepted line readings and the winding temperature they were taken at."""
 
-    readings: dict[Text, ReadingText]
-    winding_temperature_c: FiniteFloat = 25.0
+    readings: Annotated[dict[Text, ReadingText], Field(max_length=MOST_NAMES)]
+    winding_temperature_c: Celsius = 25.0
 
 
 class Motor(Strict):
@@ -168,7 +168,7 @@ def plate_of(motor: Motor) -> Plate:
     """The plate; volts and amps of `ratings` without a speed stand in where the flat keys are missing."""
     volts, amps = _listed(motor.rated_voltage_v), _listed(motor.full_load_current_a)
     plain = [rating for rating in motor.ratings if rating.speed is None]
-    first = motor.ratings[0] if motor.ratings else Rating()
+    first = motor.ratings[0] if motor.ratings else _NO_RATING
     return Plate(
         rated_voltage_v=volts or tuple(r.voltage_v for r in plain or [first] if r.voltage_v is not None),
         full_load_current_a=amps or tuple(r.full_load_current_a for r in plain if r.full_load_current_a is not None),
@@ -254,9 +254,15 @@ def fittings_of(motor: Motor) -> Fittings:
     )
 
 
+_NO_CABLE, _NO_RELAY, _NO_CALL, _NO_RATING = Cable(), Overload(), CallsFor(), Rating()
+_NO_CORE_POSITION = CorePosition()
+
+
 def position_of(given: Position) -> CorePosition:
     """The position."""
-    cable, relay, calls = given.cable or Cable(), given.overload or Overload(), given.calls_for or CallsFor()
+    if given.cable is None and given.overload is None and given.calls_for is None:
+        return _NO_CORE_POSITION
+    cable, relay, calls = given.cable or _NO_CABLE, given.overload or _NO_RELAY, given.calls_for or _NO_CALL
     return CorePosition(
         CoreCable(cable.size_mm2, cable.length_m, cable.conductor, _awg(cable.size_awg)),
         CoreOverload(relay.dial_a, relay.trip_class, relay.inside_delta, _by_itself(relay), relay.run_up_s),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections import Counter
 from collections.abc import Mapping
 from typing import Annotated, Any
 
@@ -12,11 +13,17 @@ from grimcoil.core.errors import ReadingRefusal, RecordRefusal, UnclearReading
 from grimcoil.core.fields import Field as ReadingField
 from grimcoil.core.readings import Reading, parse_reading, quick_reading
 
-Positive = Annotated[FiniteFloat, Field(gt=0)]
-NotNegative = Annotated[FiniteFloat, Field(ge=0)]
+# Far beyond any plate, meter or year, and far enough from a float's ends that no arithmetic on them runs over.
+SMALLEST, LARGEST = 1e-9, 1e12
+Positive = Annotated[FiniteFloat, Field(ge=SMALLEST, le=LARGEST)]
+NotNegative = Annotated[FiniteFloat, Field(ge=0, le=LARGEST)]
+Celsius = Annotated[FiniteFloat, Field(ge=-273.15, le=2000)]
+MOST_BYTES, MOST_LEVELS, MOST_AGAIN = 1_000_000, 64, 8
+MOST_TESTS, MOST_POINTS, MOST_ROWS, MOST_NAMES = 500, 2000, 5000, 200
 Text = Annotated[str, StringConstraints(max_length=200)]
 ReadingText = Annotated[str, StringConstraints(max_length=60)]
 AGAIN = " (again)"
+_BRANCHES = ("list[constrained-float]", "constrained-float")
 
 
 class Strict(BaseModel):
@@ -28,28 +35,63 @@ class Strict(BaseModel):
 def load_json(text: str | bytes) -> Any:
     """JSON text to Python. A key given twice in one object comes as `key` and `key (again)`: nothing is lost.
 
-    Raises RecordRefusal for text that isn't JSON.
+    Raises RecordRefusal for text that isn't JSON, is too large or nested too deep, gives one key over and over, or
+    holds half a character.
     """
+    if len(text) > MOST_BYTES:
+        raise RecordRefusal("document", f"{len(text)} bytes", f"a document of {MOST_BYTES} bytes at most")
     try:
-        return json.loads(text, object_pairs_hook=_pairs)
+        document = json.loads(text, object_pairs_hook=_pairs)
     except UnicodeDecodeError:
         raise RecordRefusal("document", "", "not UTF-8 text") from None
     except RecursionError:
-        raise RecordRefusal("document", "", "nested too deep to be one of the open formats") from None
+        raise RecordRefusal("document", "", f"nested deeper than {MOST_LEVELS} levels") from None
+    except RecordRefusal:
+        raise
     except ValueError as error:
         raise RecordRefusal("document", "", f"not JSON: {error}") from None
+    raw = text if isinstance(text, str) else text.decode("latin-1")
+    if raw.count("{") + raw.count("[") > MOST_LEVELS or "\\u" in raw:
+        _check_nesting(document)
+    return document
+
+
+def _check_nesting(document: Any) -> None:
+    """Refuse what lies too deep, and text that isn't any: half of a surrogate pair."""
+    waiting: list[tuple[Any, str, int]] = [(document, "", 0)]
+    while waiting:
+        value, path, level = waiting.pop()
+        if level > MOST_LEVELS:
+            raise RecordRefusal("document", "", f"nested deeper than {MOST_LEVELS} levels")
+        if isinstance(value, str):
+            _check_text(value, path)
+        elif isinstance(value, dict):
+            for key, one in value.items():
+                _check_text(key, path)
+                waiting.append((one, f"{path}.{key}" if path else key, level + 1))
+        elif isinstance(value, list):
+            waiting += [(one, f"{path}.{i}" if path else str(i), level + 1) for i, one in enumerate(value)]
+
+
+def _check_text(text: str, path: str) -> None:
+    try:
+        text.encode("utf-8")
+    except UnicodeEncodeError:
+        shown = text.encode("ascii", "backslashreplace").decode()[:60]
+        raise RecordRefusal(path or "document", shown, "whole characters: this is half of a surrogate pair") from None
 
 
 def _pairs(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     out = dict(pairs)
     if len(out) == len(pairs):
         return out
-    out = {}
+    out, seen = {}, Counter[str]()
     for key, value in pairs:
-        free = key
-        while free in out:
-            free += AGAIN
-        out[free] = value
+        again = seen[key]
+        seen[key] += 1
+        if again > MOST_AGAIN:
+            raise RecordRefusal(key[:60], f"given {again + 1} times or more", "each key once")
+        out[key + AGAIN * again] = value
     return out
 
 
@@ -80,9 +122,12 @@ def first_refusal(error: ValidationError, format_name: str, tags: frozenset[str]
     tags: values of a union's discriminator, which Pydantic puts into the path and the document hasn't there.
     """
     complaints = error.errors(include_url=False)
-    chosen = next((c for c in complaints if c["type"] == "extra_forbidden"), complaints[0])
+    rank = {"extra_forbidden": 0, "list_type": 2}  # of a figure or a list of figures, the figure's complaint says more
+    chosen = min(complaints, key=lambda c: rank.get(c["type"], 1))
     parts = [
-        str(p) for i, p in enumerate(chosen["loc"]) if not (p in tags and i and isinstance(chosen["loc"][i - 1], int))
+        str(p)
+        for i, p in enumerate(chosen["loc"])
+        if not (p in tags and i and isinstance(chosen["loc"][i - 1], int)) and str(p) not in _BRANCHES
     ]
     path = ".".join(parts) or "document"
     found = chosen.get("input")

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from grimcoil.core.choices import Occasion
 from grimcoil.core.decision.needs import LeftOut
-from grimcoil.core.decision.rules import ACTIONS, RETURNING, RULES, Rule
+from grimcoil.core.decision.rules import ACTIONS, NAMED, RETURNING, RULES, Rule
 from grimcoil.core.decision.standing import Standing
 from grimcoil.core.findings import Finding, Verdict, by_weight, unproven, worst
 
@@ -60,8 +60,7 @@ def decide(evidence: Evidence, occasion: str = Occasion.ROUTINE) -> Decision:
     occasion: rules name it as `occasion-…` beside codes.
     """
     stands = evidence.standing
-    codes = evidence.heard | {f"occasion-{occasion}"}
-    rule = next((rule for rule in RULES if _fits(rule, codes)), None)
+    rule = _first_rule(evidence.heard & NAMED, occasion)
     acting = evidence.worst is Verdict.ACT
     if rule is not None and _may_govern(rule, acting, stands.open):
         trend = worst(f.severity for f in evidence.findings if f.code in rule.any_of)
@@ -74,6 +73,14 @@ def decide(evidence: Evidence, occasion: str = Occasion.ROUTINE) -> Decision:
         why = "a finding asks for action, no rule names one"
         return _decision("test-more", evidence.worst, evidence, frozenset(), why)
     return _returned(evidence, called_out=occasion == Occasion.CALL_OUT)
+
+
+def _first_rule(heard: frozenset[str], occasion: str) -> Rule | None:
+    """The first rule that fits; heard: the codes found that any rule names, none in most sound jobs."""
+    if not heard:
+        return None
+    codes = heard | {f"occasion-{occasion}"}
+    return next((rule for rule in RULES if _fits(rule, codes)), None)
 
 
 def _may_govern(rule: Rule, acting: bool, key_open: bool) -> bool:

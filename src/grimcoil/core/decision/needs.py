@@ -52,6 +52,11 @@ class Need:
     groups: frozenset[int] = frozenset()
 
     @property
+    def together_set(self) -> frozenset[str]:
+        """The same as a set: pairs compare whatever their order."""
+        return _frozen(self.together)
+
+    @property
     def dead(self) -> bool:
         """Whether it is read on the dead motor: power waits for these, and for these alone."""
         return self.kind in DEAD
@@ -72,6 +77,11 @@ class Needs:
 
     keys: tuple[Need, ...]
     left_out: tuple[LeftOut, ...] = ()
+
+
+@lru_cache(maxsize=64)
+def _frozen(pairs: tuple[str, ...]) -> frozenset[str]:
+    return frozenset(pairs)
 
 
 _LINES = ("1-2 2-3 3-1",)

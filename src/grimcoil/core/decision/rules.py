@@ -174,3 +174,6 @@ RULES: tuple[Rule, ...] = (
         why="look for moisture or dirt; not by itself a condemnation",
     ),
 )
+
+# Every code that some rule names.
+NAMED = frozenset().union(*(rule.any_of | rule.needs | rule.unless for rule in RULES))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import IntEnum
 from typing import Any
@@ -60,42 +60,61 @@ def standing(done: Done, subject: Subject, occasion: str) -> Standing:
     ohms = [(t, r) for t, r in done.get("winding_resistance", ()) if not t.hot]
     holds = [*done.get("insulation", ()), *done.get("winding_to_winding", ())]
     wanted = needs(scheme, occasion, subject.winding.insulation_test_forbidden, bool(ohms or holds))
-    graders: dict[NeedKind, Callable[[Need], Grade]] = {
-        NeedKind.OHMS: lambda need: _best(_ohms_grade(need, t, r) for t, r in ohms),
-        NeedKind.VOLTS: lambda need: _best(_volts_grade(need, t, r) for t, r in done.get("supply_voltage", ())),
-        NeedKind.AMPS: lambda need: _best(_amps_grade(need, t, r) for t, r in done.get("line_current", ())),
-        NeedKind.NO_LOAD: lambda need: _best(_amps_grade(need, t, r) for t, r in done.get("line_current", ())),
-        NeedKind.WALK: lambda _: Grade.NOT_MADE,
-        NeedKind.IDENTIFY: lambda _: Grade.NOT_MADE,
+    amps = _by_line(done.get("line_current", ()), line_of, "readings")
+    graded: dict[NeedKind, Mapping[str, Grade]] = {
+        NeedKind.VOLTS: _by_line(done.get("supply_voltage", ()), line_pair_of, "line_to_line"),
+        NeedKind.AMPS: amps,
+        NeedKind.NO_LOAD: amps,
     }
-    if wanted.keys and any(need.kind in (NeedKind.FRAME, NeedKind.BETWEEN) for need in wanted.keys):
-        reached = _reached(holds, scheme)
-        graders[NeedKind.FRAME] = lambda need: min(reached.frame.get(n, Grade.NOT_MADE) for n in need.groups)
-        graders[NeedKind.BETWEEN] = lambda need: _between_grade(need, reached, scheme)
-    grades = [(need, graders[need.kind](need)) for need in wanted.keys]
-
-    def having(*which: Grade) -> tuple[Need, ...]:
-        return tuple(need for need, grade in grades if grade in which)
-
+    sets = _by_set(ohms)
+    reached = _reached(holds, scheme)
+    out: dict[Grade, list[Need]] = {grade: [] for grade in Grade}
+    for need in wanted.keys:
+        if need.kind is NeedKind.OHMS:
+            grade = sets.get((need.together_set, need.points[0]), Grade.NOT_MADE)
+        elif need.kind is NeedKind.FRAME:
+            grade = min([reached.frame.get(number, Grade.NOT_MADE) for number in need.groups])
+        elif need.kind is NeedKind.BETWEEN:
+            grade = _between_grade(need, reached, scheme)
+        else:
+            grade = graded.get(need.kind, _NONE).get(need.points[0] if need.points else "", Grade.NOT_MADE)
+        out[grade].append(need)
     return Standing(
-        having(Grade.NOT_MADE, Grade.BOX_FIRST),
-        having(Grade.UNPROVEN),
-        having(Grade.FAILED),
+        (*out[Grade.NOT_MADE], *out[Grade.BOX_FIRST]),
+        tuple(out[Grade.UNPROVEN]),
+        tuple(out[Grade.FAILED]),
         wanted.left_out,
-        frozenset(need.place for need, grade in grades if grade is Grade.BOX_FIRST),
+        frozenset(need.place for need in out[Grade.BOX_FIRST]),
     )
 
 
-def _best(grades: Iterable[Grade]) -> Grade:
-    return max(grades, default=Grade.NOT_MADE)
+_NONE: Mapping[str, Grade] = {}
+_Sets = dict[tuple[frozenset[str], str], Grade]
 
 
-def _ohms_grade(need: Need, test: ResistanceTest, result: ResistanceResult) -> Grade:
-    for one in result.sets or (result,):
-        if set(one.pairs) != set(need.together) or need.points[0] not in one.ohms:
-            continue
-        return _graded(one, test.hookup.at == Spot.STARTER)
-    return Grade.NOT_MADE
+def _by_set(ohms: Sequence[tuple[ResistanceTest, ResistanceResult]]) -> _Sets:
+    """The best grade of each pair within the set it is compared in."""
+    out: _Sets = {}
+    for test, result in ohms:
+        for one in result.sets or (result,):
+            grade, together = _graded(one, test.hookup.at == Spot.STARTER), frozenset(one.pairs)
+            for pair in one.ohms:
+                out[together, pair] = max(out.get((together, pair), Grade.NOT_MADE), grade)
+    return out
+
+
+def _by_line(
+    done: Sequence[tuple[Any, Result]], canonical: Callable[[str], str | None], readings: str
+) -> dict[str, Grade]:
+    """The best grade of each line, or pair of lines, that was read."""
+    out: dict[str, Grade] = {}
+    for test, result in done:
+        grade = _graded(result, at_starter=False)
+        for name in getattr(test, readings):
+            key = canonical(name)
+            if key is not None:
+                out[key] = max(out.get(key, Grade.NOT_MADE), grade)
+    return out
 
 
 def _graded(result: Result, at_starter: bool) -> Grade:
@@ -146,17 +165,3 @@ def _between_grade(need: Need, reached: _Reached, scheme: str) -> Grade:
     """The least of what its pairs of groups have: each half of a phase against each of the other."""
     first, second = groups_touched(need.points, scheme), groups_touched(need.to, scheme)
     return min(reached.between.get((min(a, b), max(a, b)), Grade.NOT_MADE) for a in first for b in second)
-
-
-def _volts_grade(need: Need, test: Any, result: Result) -> Grade:
-    return _line_grade(need, {line_pair_of(name) for name in test.line_to_line}, result)
-
-
-def _amps_grade(need: Need, test: Any, result: Result) -> Grade:
-    return _line_grade(need, {line_of(name) for name in test.readings}, result)
-
-
-def _line_grade(need: Need, read: set[str | None], result: Result) -> Grade:
-    if need.points[0] not in read:
-        return Grade.NOT_MADE
-    return _graded(result, at_starter=False)

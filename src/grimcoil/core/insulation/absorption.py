@@ -7,12 +7,14 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import stdtrit
+
+from grimcoil.core.insulation.settled import FIRST_S
+from grimcoil.core.quantiles import student_t
 
 Array = NDArray[np.float64]
 
 LEAST_POINTS = 5
-FIRST_S = 15.0
+MOST_POINTS = 200  # of more, evenly chosen ones say the same
 LEAST_SCATTER = 0.002
 _EXPONENTS = np.geomspace(0.03, 3.0, 60)
 _FINE = 120
@@ -69,7 +71,7 @@ def fit_absorption(times_s: Sequence[float], mohm: Sequence[float]) -> Absorptio
     usable = [(t, r) for t, r in zip(times_s, mohm, strict=True) if t >= FIRST_S and r > 0]
     if len({t for t, _ in usable}) < LEAST_POINTS:
         return None
-    t, r = np.array(sorted(usable)).T
+    t, r = np.array(sorted(usable)[:: 1 + len(usable) // MOST_POINTS]).T
     whole = _fit(t, r)
     if t.size <= LEAST_POINTS or t[0] > FIRST_S:
         return whole
@@ -117,7 +119,7 @@ def _trial(t: Array, r: Array, exponents: Array) -> _Trial:
 def _ends(t: Array, r: Array, coarse: Array, least: float) -> tuple[float, float]:
     """90 % ends of the leak over all exponents that fit nearly as well (profile, Student's t)."""
     free = t.size - 3
-    quantile = float(stdtrit(free, (1 + _CONFIDENCE) / 2))
+    quantile = student_t((1 + _CONFIDENCE) / 2, free)
     cut = least + quantile**2 * max(least / free, LEAST_SCATTER**2)
     near = np.flatnonzero(coarse <= max(cut, float(coarse.min())))
     low, high = max(int(near[0]) - 1, 0), min(int(near[-1]) + 1, coarse.size - 1)

@@ -5,16 +5,21 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
+from typing import TYPE_CHECKING
 
 from grimcoil.core.amount import Amount, Bound
 from grimcoil.core.findings import Finding, act, sound, unproven, watch
-from grimcoil.core.insulation.absorption import FIRST_S, Absorption, fit_absorption
+from grimcoil.core.insulation.settled import FIRST_S
 from grimcoil.core.measured import Timed
 from grimcoil.core.readings import three_digits
+
+if TYPE_CHECKING:
+    from grimcoil.core.insulation.absorption import Absorption
 
 FALL = 0.97
 FLAT = 1.10
 DOES_NOT_FIT = 0.10
+LEAST_FITTED = 5
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,6 +69,10 @@ def _shape(points: Sequence[tuple[float, Amount]], fall: tuple[float, float] | N
 
 def _fit(points: Sequence[tuple[float, Amount]]) -> Absorption | None:
     exact = [(t, r.low) for t, r in points if r.low == r.high and r.low > 0]
+    if len(exact) < LEAST_FITTED:
+        return None
+    from grimcoil.core.insulation.absorption import fit_absorption  # loads numpy, which most holds don't need
+
     return fit_absorption([t for t, _ in exact], [r for _, r in exact])
 
 

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from grimcoil.core.amount import Amount, Bound
 from grimcoil.core.findings import Finding, Result, act, unproven, watch
 from grimcoil.core.insulation import words
-from grimcoil.core.insulation.absorption import Absorption
 from grimcoil.core.insulation.correction import HIGHEST_C, LOWEST_C, correction_factor
 from grimcoil.core.insulation.curve import DOES_NOT_FIT, Curve, curve_findings, curve_of
 from grimcoil.core.insulation.hold import discharge_s
@@ -19,6 +19,9 @@ from grimcoil.core.insulation.voltage import voltage_findings
 from grimcoil.core.measured import InsulationTest, Timed
 from grimcoil.core.points import FRAME, groups_of, groups_touched, lead_of, phases_of
 from grimcoil.core.subject import Conditions, Subject
+
+if TYPE_CHECKING:
+    from grimcoil.core.insulation.absorption import Absorption
 
 
 @dataclass(frozen=True, slots=True)

@@ -362,7 +362,7 @@ def _together(sets: list[ResistanceResult], loose: list[Finding], limits: Criter
     if not sets:
         return ResistanceResult(findings=(*loose, words.missing_finding(LINE_PAIRS)), criteria=limits.name)
     if len(sets) == 1:
-        return replace(sets[0], findings=(*sets[0].findings, *loose))
+        return replace(sets[0], findings=(*sets[0].findings, *loose)) if loose else sets[0]
     governing = max(sets, key=lambda one: (_ORDER[worst([one.verdict])], one.judged.shown if one.judged else math.inf))
     findings = [
         Finding(f.code, f.severity, f"{one.pairs[0]} and its like: {f.text}") for one in sets for f in one.findings

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from grimcoil.core.stator.letters import number_of
-from grimcoil.core.stator.network import pair_ohms
 from grimcoil.core.stator.schemes import SCHEMES
 
 LINE_PAIRS = ("1-2", "2-3", "3-1")
@@ -60,12 +59,43 @@ def _end(mark: str, scheme: str) -> str:
     return number_of(mark, scheme)
 
 
+# What `stator.network` works out for each scheme, as a table so that judging a job doesn't load it; a test holds both
+# together. Ohms in half-coils, and the pairs that read so.
+_LINE, _SECOND, _TAPS = "1-2 2-3 3-1", "7-8 8-9 9-7", "4-5 5-6 6-4"
+_JOINED: dict[str, tuple[tuple[float, str], ...]] = {
+    "three-lead-wye": ((4.0, _LINE),),
+    "three-lead-delta": ((8 / 6, _LINE),),
+    "six-lead": ((2.0, "1-4 2-5 3-6"),),
+    "part-winding": ((2.0, f"{_LINE} {_SECOND}"),),
+    "nine-lead-wye": ((1.0, "1-4 2-5 3-6"), (2.0, _SECOND)),
+    "nine-lead-delta": ((1.0, "1-4 1-9 2-5 2-7 3-6 3-8"), (2.0, "4-9 5-7 6-8")),
+    "twelve-lead": ((1.0, "1-4 2-5 3-6 7-10 8-11 9-12"),),
+    "two-speed-two-winding": ((2.0, f"{_LINE} 11-12 12-13 13-11"),),
+    "two-speed-one-winding-delta": (
+        (8 / 6, f"{_LINE} {_TAPS}"),
+        (5 / 6, "1-4 1-5 2-4 2-6 3-5 3-6"),
+        (1.5, "1-6 2-5 3-4"),
+    ),
+    "two-speed-one-winding-wye": (
+        (4.0, _LINE),
+        (2.0, _TAPS),
+        (1.0, "1-4 2-6 3-5"),
+        (3.0, "1-5 1-6 2-4 2-5 3-4 3-6"),
+    ),
+}
+
+
 @lru_cache(maxsize=32)
 def expected_ohms(scheme: str) -> Mapping[str, float]:
-    """Relative ohms by pair for a scheme whose leads are all free; empty where it isn't known."""
+    """Ohms by pair, in units of a half-coil, for a scheme whose leads are all free; inf where nothing joins them, empty
+    where the scheme isn't known. (computed, by the net of the scheme)
+    """
     if scheme not in SCHEMES:
         return {}
-    return {pair_of(f"{a}-{b}", scheme): ohm for (a, b), ohm in pair_ohms(SCHEMES[scheme]).items()}
+    finite = {pair: ohm for ohm, pairs in _JOINED[scheme] for pair in pairs.split()}
+    labels = SCHEMES[scheme].labels
+    pairs = [pair_of(f"{a}-{b}", scheme) for i, a in enumerate(labels) for b in labels[i + 1 :]]
+    return {pair: finite.get(pair, math.inf) for pair in pairs}
 
 
 def _triple_of(pair: str) -> tuple[str, ...]:

@@ -12,10 +12,9 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 import numpy as np
-from scipy.optimize import minimize
-from scipy.special import stdtrit
 
 from grimcoil.core.amount import Amount, Bound
+from grimcoil.core.quantiles import student_t
 from grimcoil.core.trend.likelihood import Array, Censored, best_theta, gradient
 
 YEAR_DAYS = 365.25
@@ -110,7 +109,7 @@ def fit_trend(points: Sequence[TrendPoint]) -> TrendFit:
     line, theta = _least_squares(data) if data.exact.all() else maximum_likelihood(data)
     n_exact = int(data.exact.sum())
     n_effective = n_exact + 0.5 * (len(points) - n_exact)
-    quantile = float(stdtrit(n_effective - 2, (1 + CONFIDENCE) / 2))
+    quantile = student_t((1 + CONFIDENCE) / 2, n_effective - 2)
     cut = n_effective * np.log1p(quantile**2 / (n_effective - 2))
     level = _level_set(data, line, theta, float(cut))
     shift = np.array([[1.0, -middle], [0.0, 1.0]])
@@ -147,6 +146,8 @@ def _least_squares(data: Censored) -> tuple[Array, float]:
 
 def maximum_likelihood(data: Censored) -> tuple[Array, float]:
     """Line (intercept, slope) and 1/sigma of the best fit. Needs two exact points at different times."""
+    from scipy.optimize import minimize  # takes its time to load; a series without bounds needs none of it
+
     exact = data.exact
     start_line, start_theta = _least_squares(Censored(data.t[exact], data.low[exact], data.low[exact]))
     scale = float(np.ptp(data.t)) / 2 or 1.0

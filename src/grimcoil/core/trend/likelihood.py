@@ -10,7 +10,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import log_ndtr
 
 Array = NDArray[np.float64]
 _HALF_LOG_2PI = 0.5 * float(np.log(2 * np.pi))
@@ -74,6 +73,8 @@ def _finite(values: Array) -> Array:
 
 
 def _log_mass(zl: Array, zh: Array) -> Array:
+    from scipy.special import log_ndtr
+
     open_top = np.isposinf(zh)
     return np.where(
         open_top,
@@ -89,6 +90,8 @@ def _edge(offset: Array, z: Array) -> Array:
 
 def _log_between(zl: Array, zh: Array) -> Array:
     """log(Phi(zh) - Phi(zl)), taken on the side where no digits are lost."""
+    from scipy.special import log_ndtr  # loads in its own time, for bounds only
+
     flip = zl > 0
     a, b = np.where(flip, -zh, zl), np.where(flip, -zl, zh)
     la, lb = log_ndtr(a), log_ndtr(b)

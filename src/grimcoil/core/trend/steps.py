@@ -6,13 +6,16 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
-from statistics import median
+
+import numpy as np
+from numpy.typing import NDArray
 
 from grimcoil.core.findings import Finding, Verdict
 from grimcoil.core.readings import three_digits
 from grimcoil.core.trend.fit import TrendPoint
 
 LEAST_EARLIER = 3
+MOST_EARLIER = 500  # what is usual is told by the latest ones
 LEAST_SCATTER_DECADES = 0.05
 
 
@@ -34,17 +37,26 @@ class Step:
     scatters: float
 
 
+Logs = NDArray[np.float64]
+
+
 def last_step(points: Sequence[TrendPoint]) -> Step | None:
     """The last exact value against the median of those before; None with fewer than three before it.
 
     Earlier bounds count at the bound, which can only understate the usual value.
     """
-    *earlier, last = points
-    logs = [math.log10(p.r40_mohm.value) for p in earlier if p.r40_mohm.value > 0]
-    if len(logs) < LEAST_EARLIER or last.r40_mohm.bound in ("above", "nothing") or last.r40_mohm.high <= 0:
+    return _fallen(_logs(points[:-1][-MOST_EARLIER:]), points[-1])
+
+
+def _logs(points: Sequence[TrendPoint]) -> Logs:
+    return np.array([math.log10(p.r40_mohm.value) for p in points if p.r40_mohm.value > 0])
+
+
+def _fallen(logs: Logs, last: TrendPoint) -> Step | None:
+    if logs.size < LEAST_EARLIER or last.r40_mohm.bound in ("above", "nothing") or last.r40_mohm.high <= 0:
         return None
-    usual = median(logs)
-    scatter = max(1.4826 * median(abs(value - usual) for value in logs), LEAST_SCATTER_DECADES)
+    usual = float(np.median(logs))
+    scatter = max(1.4826 * float(np.median(np.abs(logs - usual))), LEAST_SCATTER_DECADES)
     fall = usual - math.log10(last.r40_mohm.high)
     return Step(10**usual, 10**-fall, fall / scatter)
 
@@ -60,26 +72,32 @@ def step_finding(points: Sequence[TrendPoint]) -> Finding | None:
     step = last_step(points)
     if step is None or not _is_fall(step):
         return None
-    again = len(points) > LEAST_EARLIER + 1 and _is_fall(last_step([*points[:-2], points[-2]]))
-    value = points[-1].r40_mohm.value
+    again = len(points) > LEAST_EARLIER + 1 and _is_fall(last_step(points[:-1]))
+    return _finding(step, again, points[-1])
+
+
+def _finding(step: Step, again: bool, last: TrendPoint) -> Finding:
+    value = last.r40_mohm.value
     text = f"{three_digits(value)} MΩ at 40 °C is {_share(step.ratio)} of its usual {three_digits(step.usual_mohm)}"
     if step.ratio < 0.2 or again:
         reason = ", the second fall running" if again and step.ratio >= 0.2 else ""
-        return Finding(
-            "trend-step-act",
-            Verdict.ACT,
-            f"{text}{reason}: act soon, plan drying or a spare.",
-        )
+        return Finding("trend-step-act", Verdict.ACT, f"{text}{reason}: act soon, plan drying or a spare.")
     return Finding("trend-step-watch", Verdict.WATCH, f"{text}: test again sooner.")
 
 
 def all_steps(points: Sequence[TrendPoint]) -> list[DatedStep]:
     """Every step of a series in time order, each judged by what came before it."""
     out = []
-    for count in range(LEAST_EARLIER + 1, len(points) + 1):
-        finding, step = step_finding(points[:count]), last_step(points[:count])
-        if finding is not None and step is not None:
-            out.append(DatedStep(points[count - 1].on, step, finding))
+    logs, known = np.empty(len(points)), 0
+    before = False
+    for count, last in enumerate(points):
+        step = _fallen(logs[max(0, known - MOST_EARLIER) : known], last) if count >= LEAST_EARLIER else None
+        if step is not None and _is_fall(step):
+            out.append(DatedStep(last.on, step, _finding(step, before, last)))
+        before = _is_fall(step)
+        if last.r40_mohm.value > 0:
+            logs[known] = math.log10(last.r40_mohm.value)
+            known += 1
     return out
 
 
