@@ -13,9 +13,11 @@ from sqlalchemy.orm import Session
 from demo.physics import Weather, damp, phase_lines, shown_mohm, shown_ohm, weather
 from demo.works import INSTRUMENTS, MOTORS, PASSWORD, PEOPLE, PIN, SIGN_INS, SITE, Made
 from grimcoil.core.fields import FIELDS
+from grimcoil.core.plan.entries import NOT_READ, NOT_RECONNECTED, Entry, EntryKind
+from grimcoil.core.plan.parts import STILL, Brief
+from grimcoil.core.plan.recipes import build
+from grimcoil.core.plan.steps import Input
 from grimcoil.core.plate import expected_current_a
-from grimcoil.core.procedure.entries import NOT_READ, Entry, EntryKind
-from grimcoil.core.procedure.steps import SLOTS, Kind
 from grimcoil.core.readings import parse_reading
 from grimcoil.service.filing import PastJob, file_jobs
 from grimcoil.service.secrets import hashed
@@ -23,6 +25,9 @@ from grimcoil.store.people_tables import Person
 from grimcoil.store.tables import Instrument, InstrumentRangeRow, LifeEvent, Motor, Position, Site, WindingRow
 
 SEED = 20141
+
+
+PLAN = build(Brief("three-lead"))
 
 
 @dataclass
@@ -35,9 +40,10 @@ class Script:
 
     def put(self, place: str, text: str, seconds: float = 40.0) -> None:
         """Keep one entry and let time pass."""
-        slot = SLOTS[place][1] if place in SLOTS else None
-        reading, kind = None, EntryKind.NOTE if slot else EntryKind.OVERRULE
-        if slot is not None and slot.kind is Kind.READING and text != NOT_READ:
+        slot = PLAN.places[place][1] if place in PLAN.places else None
+        note = slot is not None or place == NOT_RECONNECTED
+        reading, kind = None, EntryKind.NOTE if note else EntryKind.OVERRULE
+        if slot is not None and slot.input is Input.READING and text != NOT_READ:
             reading, kind = parse_reading(text, FIELDS[slot.field]), EntryKind.READING
         self.entries.append(Entry(len(self.entries) + 1, place, kind, text, self.at, self.who, reading))
         self.at += timedelta(seconds=seconds)
@@ -219,7 +225,7 @@ def _script(
 def _make_safe(script: Script, motor: Motor) -> None:
     script.put("isolate.tag", motor.tag)
     script.put("isolate.locks", "Disconnect and control breaker")
-    script.put("isolate.tried", "confirmed")
+    script.put("isolate.tried", STILL)
     script.put("prove_dead.before", "481")
     for key in ("L1-L2", "L2-L3", "L3-L1", "L1-E", "L2-E", "L3-E"):
         script.put(f"prove_dead.{key}", "0.2", 12)
@@ -254,16 +260,16 @@ def _hold(script: Script, made: Made, day: Day, tester: InstrumentRangeRow) -> N
     if long:
         script.put("insulation.600", shown_mohm(day.r40, day.air, top, day.pi), 4)
     applied = 606 if long else 66
-    script.put("discharge.off", "confirmed", 4 * applied + 25)
+    script.put("discharge.off", "confirmed", 6)
+    script.put("discharge.short", "confirmed", 4 * applied + 25)
     script.put("discharge.volts", "0")
-    script.put("reconnect.as-found", "confirmed", 300)
 
 
 def _live(script: Script, motor: Motor, made: Made, day: Day, dice: Random) -> None:
     if (made.story in ("shorted", "wet", "low") and day.r40 < 5) or day.lines[0] / day.lines[2] > 1.2:
-        script.put("supply_voltage", "Not run: found unfit at the dead tests")
-        script.put("line_current", "Not run: found unfit at the dead tests")
+        script.put(NOT_RECONNECTED, "confirmed")
         return
+    script.put("reconnect.as-found", "confirmed", 300)
     level = 478 + dice.uniform(-3, 3)
     volts = [level * (1 + gap + dice.uniform(-0.001, 0.001)) for gap in (0.0, -day.volt_gap, day.volt_gap / 2)]
     script.put("supply_voltage.restored", "confirmed", 120)

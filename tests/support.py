@@ -11,8 +11,10 @@ from argon2 import PasswordHasher
 from grimcoil.core.fields import FIELDS, INSULATION, WINDING
 from grimcoil.core.measured import Timed
 from grimcoil.core.people import Actor, Role
-from grimcoil.core.procedure.entries import Entry, EntryKind
-from grimcoil.core.procedure.steps import SLOTS, Kind
+from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED, Entry, EntryKind
+from grimcoil.core.plan.parts import Brief
+from grimcoil.core.plan.recipes import build
+from grimcoil.core.plan.steps import Input, Plan
 from grimcoil.core.readings import Reading, parse_reading
 from grimcoil.service.secrets import digest, new_token
 from grimcoil.store.engine import Store
@@ -73,7 +75,7 @@ def series(*points: tuple[float, str]) -> tuple[Timed, ...]:
 MADE_SAFE = (
     ("isolate.tag", "BW-1"),
     ("isolate.locks", "Disconnect"),
-    ("isolate.tried", "confirmed"),
+    ("isolate.tried", "nothing moved"),
 )
 PROVED_DEAD = (
     ("prove_dead.before", "480"),
@@ -110,6 +112,7 @@ WHOLE_JOB: tuple[tuple[str, str, float], ...] = (
     ("insulation.30", "390M", 30),
     ("insulation.60", "520M", 30),
     ("discharge.off", "confirmed", 2),
+    ("discharge.short", "confirmed", 2),
     ("discharge.volts", "0", 260),
     ("reconnect.as-found", "confirmed", 10),
     *((place, text, 10) for place, text in LIVE),
@@ -125,14 +128,20 @@ def entries(script: Iterable[tuple[str, str]], start: datetime = NOW, every_s: f
     ]
 
 
-def entry(seq: int, place: str, text: str, at: datetime, taken_back: bool = False) -> Entry:
-    slot = SLOTS[place][1] if place in SLOTS else None
+PLAN = build(Brief("three-lead"))
+
+
+def entry(
+    seq: int, place: str, text: str, at: datetime, taken_back: bool = False, who: str = "A. Tester", plan: Plan = PLAN
+) -> Entry:
+    slot = plan.places[place][1] if place in plan.places else None
     if slot is None:
-        return Entry(seq, place, EntryKind.OVERRULE, text, at, "A. Tester", None, taken_back)
-    if slot.kind is not Kind.READING:
-        return Entry(seq, place, EntryKind.NOTE, text, at, "A. Tester", None, taken_back)
+        kind = EntryKind.NOTE if place in (BEGIN_AGAIN, NOT_RECONNECTED) else EntryKind.OVERRULE
+        return Entry(seq, place, kind, text, at, who, None, taken_back)
+    if slot.input is not Input.READING:
+        return Entry(seq, place, EntryKind.NOTE, text, at, who, None, taken_back)
     reading = parse_reading(text, FIELDS[slot.field])
-    return Entry(seq, place, EntryKind.READING, text, at, "A. Tester", reading, taken_back)
+    return Entry(seq, place, EntryKind.READING, text, at, who, reading, taken_back)
 
 
 def walk(keep: Callable[[str, str], object], clock: Clock, script: Iterable[tuple[str, str, float]]) -> None:

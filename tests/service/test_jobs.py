@@ -7,7 +7,9 @@ from sqlalchemy import select
 
 from grimcoil.core.errors import AlreadyKept, GateClosed, ReadingRefusal, RecordRefusal, Refusal, Unknown
 from grimcoil.core.people import Role
-from grimcoil.service.jobs import Start, decide, keep, open_bench, overrule, sign, start_job, take_back
+from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED
+from grimcoil.core.plan.live import Absurd
+from grimcoil.service.jobs import How, Start, decide, keep, open_bench, overrule, sign, start_job, take_back
 from grimcoil.store.tables import EntryRow, Job, MotorState
 from tests.support import EVEN, MADE_SAFE, PROVED_DEAD, SECRET, TO_HOLD, TO_RESISTANCE, WHOLE_JOB, add_person, walk
 
@@ -164,15 +166,68 @@ def test_an_open_winding_stops_the_insulation_test_unless_reasoned(store, job, p
         put("insulation.on", "confirmed")
     assert stopped.value.can_overrule
     overrule(store, job, "insulation.on", "Looking for the earth fault", electrician, "stop-token-1", clock())
-    assert put("insulation.on", "confirmed").state.gates.voltage_is_on
+    assert put("insulation.on", "confirmed").state.safety.on_test
 
 
-def test_a_failed_motor_is_not_run_unless_reasoned(store, job, put, clock):
+def failed_job(put, clock):
+    """A motor whose minute failed, discharged, about to be reconnected."""
     script = [(p, "1.2M" if p in ("insulation.30", "insulation.60") else t, s) for p, t, s in WHOLE_JOB]
-    stop_at = [p for p, _, _ in script].index("supply_voltage.restored")
-    walk(put, clock, script[:stop_at])
-    with pytest.raises(GateClosed, match="must not run"):
-        put("supply_voltage.restored", "confirmed")
+    walk(put, clock, script[: [p for p, _, _ in script].index("reconnect.as-found")])
+
+
+def test_a_failed_motor_is_neither_joined_nor_run_unless_reasoned(store, job, put, clock, electrician):
+    failed_job(put, clock)
+    for place in ("reconnect.as-found", "supply_voltage.restored"):
+        with pytest.raises(GateClosed):
+            put(place, "confirmed")
+    reason = "Runs till Friday, R. Amsel watches it"
+    overrule(store, job, "reconnect.as-found", reason, electrician, "stop-token-2", clock())
+    assert put("reconnect.as-found", "confirmed").state.safety.joined
+    assert put("supply_voltage.restored", "confirmed").state.safety.energised
+
+
+def test_the_safe_way_needs_no_reason_and_leads_to_the_decision(store, job, put, clock, electrician):
+    failed_job(put, clock)
+    assert put(NOT_RECONNECTED, "").state.closing
+    assert put(NOT_RECONNECTED, "").state.closing
+    assert decide(store, job, "clean-dry", "", electrician, clock()).job.decided_action == "clean-dry"
+
+
+def test_after_a_live_reading_only_begin_again_is_taken(store, job, put, clock, electrician):
+    put_all(put, clock, (*MADE_SAFE, PROVED_DEAD[0]))
+    assert put("prove_dead.L1-L2", "277").state.safety.live
+    for place, text in (("prove_dead.L2-L3", "0"), ("isolate.locks", "again"), ("insulation.on", "confirmed")):
+        with pytest.raises(GateClosed, match="LIVE 277 V on L1–L2"):
+            put(place, text)
+    take_back(store, job, len(MADE_SAFE) + 2, electrician, clock())
+    with pytest.raises(GateClosed, match="LIVE 277 V"):
+        put("prove_dead.L1-L2", "0")
+    at = put(BEGIN_AGAIN, "")
+    assert at.state.safety.live is None
+    assert at.state.place == "isolate.locks"
+
+
+def test_ten_times_the_expected_is_asked_and_kept_when_meant(store, job, put, clock, electrician):
+    put_all(put, clock, TO_RESISTANCE)
+    put("winding_resistance.1-2", "0.5344")
+    with pytest.raises(Absurd, match="no motor reads so"):
+        put("winding_resistance.2-3", "999.9k")
+    kept = keep(
+        store, job, "winding_resistance.2-3", "999.9k", electrician, "absurd-1", clock(), How(anyway=True)
+    )  # fmt: skip
+    assert "winding_resistance.2-3" in kept.state.kept.standing
+
+
+def test_a_reading_keeps_its_true_second(store, job, put, clock, electrician):
+    put_all(put, clock, TO_HOLD)
+    clock.pass_(85)
+    at = keep(store, job, "insulation.30", "390M", electrician, "second-1", clock(), How(held_s=82.0))
+    entry = at.state.kept.standing["insulation.30"]
+    assert entry.held_s == 82.0
+    assert "Read at 82 s, not at 30 s" in at.said_of(entry).text
+    clock.pass_(10)
+    off = keep(store, job, "insulation.60", "520M", electrician, "second-2", clock(), How(held_s=4.0))
+    assert off.state.kept.standing["insulation.60"].held_s is None
 
 
 def test_the_countdown_shows_on_every_page_and_goes_when_done(store, job, put, clock):

@@ -136,10 +136,13 @@ def test_take_back_and_skip_by_form(client, job, put, clock):
     put("isolate.tag", "BW-1")
     assert client.post(f"{job}/take-back", data={"seq": "1"}).status_code == 303
     assert "0 of 3" in client.get(job).text
-    skip = {"key": "isolate", "reason": "On the bench", "token": "skip-token-1"}
+    walk(put, clock, [(place, text, 5) for place, text in (*MADE_SAFE, *PROVED_DEAD)])
+    skip = {"key": "as_found", "reason": "On the bench", "token": "skip-token-1"}
     assert client.post(f"{job}/overrule", data=skip).status_code == 303
-    assert client.post(f"{job}/overrule", data=skip | {"key": "prove_dead", "token": "skip-token-2"}).status_code == 409
-    assert "2 Prove dead" in client.get(job).text
+    for hard in ("prove_dead", "isolate"):
+        refused = client.post(f"{job}/overrule", data=skip | {"key": hard, "token": f"skip-token-{len(hard)}"})
+        assert refused.status_code == 409
+    assert "4 Instrument check" in client.get(job).text
 
 
 @pytest.mark.parametrize("extra", [{"surprise": "1"}, {"token": "x"}])

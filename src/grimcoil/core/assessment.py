@@ -14,7 +14,7 @@ from grimcoil.core.circuit.fuses import judge_fuse
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.current import CurrentResult, judge_current
 from grimcoil.core.decision.decide import Decision, Evidence, decide
-from grimcoil.core.decision.standing import standing
+from grimcoil.core.decision.standing import Standing, standing
 from grimcoil.core.findings import Finding, Result, Verdict, worst
 from grimcoil.core.hands import judge_dead_proof, judge_shaft
 from grimcoil.core.heat import judge_frame_temperature
@@ -97,6 +97,7 @@ KINDS: tuple[_Kind, ...] = (
 )
 _KIND_OF = {kind.made: kind for kind in KINDS}
 ALWAYS = ("winding_resistance", "insulation", "supply_voltage", "line_current")
+PROVEN = Standing()
 GRADED = frozenset({*ALWAYS, "winding_to_winding"})
 
 
@@ -112,6 +113,7 @@ class Assessment:
     decision: Decision
     criteria: str
     criteria_version: int
+    stands: Standing = PROVEN
     core_version: str = VERSION
 
     @property
@@ -176,6 +178,7 @@ def assess(record: JobRecord, trend_findings: Iterable[Finding] = ()) -> Assessm
         decide(evidence, record.occasion),
         subject.criteria.name,
         subject.criteria.version,
+        stands,
     )
 
 

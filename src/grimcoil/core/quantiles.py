@@ -9,8 +9,8 @@ from statistics import NormalDist
 def student_t(probability: float, freedom: float) -> float:
     """Student's t that is exceeded with the chance 1 - probability (from 0.5 to 0.9995), freedom above 2.
 
-    Hill's expansion of the normal quantile (CACM Algorithm 396, 1970; published, from memory), within 5e-4 of the
-    exact one from 3 degrees of freedom on; the tests hold it against scipy.
+    Hill's expansion of the normal quantile (CACM Algorithm 396, 1970; from memory), within 5e-4 of
+    the exact one from 3 degrees of freedom on; the tests hold it against scipy.
 
     >>> round(student_t(0.95, 10), 3), round(student_t(0.95, 3), 3)
     (1.812, 2.353)
@@ -38,7 +38,9 @@ def student_t(probability: float, freedom: float) -> float:
 
 
 def fisher_two(f: float, freedom: float) -> float:
-    """Chance that an F of 2 and `freedom` degrees stays below f >= 0: 1 - (1 + 2 f / freedom)^(-freedom / 2). (computed)
+    """Chance that an F of 2 and `freedom` degrees stays below f >= 0: 1 - (1 + 2 f / freedom)^(-freedom / 2).
+
+    (computed)
 
     >>> round(fisher_two(4.10, 10), 3)
     0.95

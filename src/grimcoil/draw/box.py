@@ -40,13 +40,15 @@ PHONE = Layout(
 
 
 @lru_cache(maxsize=256)
-def motor_box(layout: Layout, labels: tuple[str, ...], ends: tuple[str, ...], clamp: str = "") -> str:
+def motor_box(
+    layout: Layout, labels: tuple[str, ...], ends: tuple[str, ...], clamp: str = "", strap: bool = False
+) -> str:
     """The drawing without its svg element. labels: the three leads; ends: what the probes touch
-    (`1`, `L2`, `E`, `frame`, `1+2+3`); clamp: the lead a clamp goes round.
+    (`1`, `L2`, `E`, `frame`, `1+2+3`); clamp: the lead a clamp goes round; strap: the leads are shorted to the frame.
     """
     joined = "1+2+3" in ends
-    forward = set(labels) if joined else set(ends) & set(labels)
-    parts = [_wall(layout), _earth(layout, bool({"E", "frame"} & set(ends)))]
+    forward = set(labels) if joined or strap else set(ends) & set(labels)
+    parts = [_wall(layout), _earth(layout, strap or bool({"E", "frame"} & set(ends)))]
     tips: dict[str, tuple[float, float]] = {"E": layout.earth, "frame": layout.earth}
     leads, lugs = [], []
     for label, x in sorted(zip(labels, layout.lead_x, strict=True), key=lambda item: item[0] in forward):
@@ -61,6 +63,8 @@ def motor_box(layout: Layout, labels: tuple[str, ...], ends: tuple[str, ...], cl
     if joined:
         lugs.append(_bridge(layout, [tips[label] for label in labels]))
         tips["1+2+3"] = tips[labels[0]]
+    if strap:
+        lugs.append(_bridge(layout, [*(tips[label] for label in labels), layout.earth]))
     parts += leads + lugs
     for (end, tilt), (css, jack) in zip(
         zip(ends, layout.tilt, strict=False), (("bk", layout.jacks[0]), ("cu", layout.jacks[1])), strict=False

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from functools import lru_cache
 
-from grimcoil.core.procedure.scale import Scale
+from grimcoil.core.plan.scale import Scale
 from grimcoil.draw.svg import n, path, text
 
 HEIGHT = 42.0

@@ -14,11 +14,11 @@ from sqlalchemy.orm import Session
 
 from grimcoil.core.errors import AlreadyKept, GateClosed, RecordRefusal, Unknown
 from grimcoil.core.people import Action, Actor
-from grimcoil.core.procedure.entries import Entry
-from grimcoil.core.procedure.steps import ROUTINE, SLOTS, Kind, place_words
+from grimcoil.core.plan.entries import Entry
+from grimcoil.core.plan.steps import HOLD, PROOF, Act, Input, Plan
 from grimcoil.service.bench import Bench, build, load, rebuilt
 from grimcoil.service.jobs import LONGEST_REASON, new_entry, new_line
-from grimcoil.service.motor_states import keep_figures, refresh_state, trend_with
+from grimcoil.service.motor_states import keep_documents, keep_figures, refresh_state, trend_with
 from grimcoil.service.signatures import Grounds, add_link
 from grimcoil.service.signing_in import confirm
 from grimcoil.store import jobs as job_rows
@@ -27,13 +27,15 @@ from grimcoil.store import signatures as signature_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
 
-AMENDABLE: dict[str, str] = {
-    f"{step.key}.{slot.key}": place_words(f"{step.key}.{slot.key}")
-    for step in ROUTINE
-    if not step.hard
-    for slot in step.slots
-    if slot.kind is Kind.READING
-}
+
+def amendable(plan: Plan) -> dict[str, str]:
+    """The readings of a plan that can be put right, in words: none that shows how people were kept safe."""
+    safe = PROOF | HOLD - {Act.MARK}
+    return {
+        place: plan.words(place)
+        for place, (step, slot) in plan.places.items()
+        if slot.input is Input.READING and slot.act not in safe and not step.hard
+    }
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,13 +59,13 @@ def amend(store: Store, job_id: int, actor: Actor, wanted: Amendment, secret: st
         raise RecordRefusal(
             "reason", words[:40], f"say why in 3 to {LONGEST_REASON} characters; it stays on the record"
         )
-    if wanted.place and wanted.place not in AMENDABLE:
-        raise RecordRefusal("place", wanted.place, "a reading of this job; how it was made safe can't be changed")
     by = confirm(store, actor, secret, now)
     with store.begin() as session:
         bench = load(session, job_id, now, lock=True)
         if not bench.state.signed:
             raise GateClosed("Amend", "this job isn't signed", "take the reading back and keep the right one")
+        if wanted.place and wanted.place not in amendable(bench.plan):
+            raise RecordRefusal("place", wanted.place, "a reading of this job; how it was made safe can't be changed")
         if signature_rows.has_token(session, wanted.token):
             return trend_with(session, bench)
         changed = ""
@@ -72,6 +74,7 @@ def amend(store: Store, job_id: int, actor: Actor, wanted: Amendment, secret: st
         after = trend_with(session, bench)
         if wanted.place:
             keep_figures(after.job, after.whole)
+            keep_documents(after.job, after)
             _bring_up_to_date(session, after, now)
         link = add_link(session, job_id, actor, by, now, Grounds(words, changed, wanted.token))
         told = f"{changed or 'remark'}: {words}, by {by}, link {link.seq}"
@@ -80,10 +83,10 @@ def amend(store: Store, job_id: int, actor: Actor, wanted: Amendment, secret: st
 
 
 def _put_right(session: Session, bench: Bench, actor: Actor, wanted: Amendment, now: datetime) -> tuple[Bench, str]:
-    slot = SLOTS[wanted.place][1]
+    _, slot = bench.plan.at(wanted.place)
     old = bench.state.kept.standing.get(wanted.place)
     entry = new_entry(bench, slot, wanted.place, wanted.text, actor.who, old.at if old else now)
-    label = AMENDABLE[wanted.place]
+    label = bench.plan.words(wanted.place)
     if old is not None and old.text == entry.text:
         raise AlreadyKept(label, entry.text, "this is what stands there already")
     rows = bench.rows
@@ -92,7 +95,7 @@ def _put_right(session: Session, bench: Bench, actor: Actor, wanted: Amendment, 
         rows = tuple(
             replace(r, taken_back_at=now, taken_back_by=actor.who) if r.seq == old.seq else r for r in rows
         )  # fmt: skip
-    line = new_line(entry, wanted.token)
+    line = new_line(bench.plan, entry, wanted.token)
     job_rows.insert_entries(session, bench.job.id, [(line, entry)])
     fresh = rebuilt(replace(bench, rows=(*rows, line)), now)
     return fresh, f"{label}: {entry.text} instead of {_told(old)}"
@@ -112,5 +115,5 @@ def _bring_up_to_date(session: Session, after: Bench, now: datetime) -> None:
     found = job_rows.job(session, last)
     if found is None:
         raise Unknown("job", str(last), "a job on record")
-    bench = build(*found, tuple(job_rows.entry_lines(session, last)), now)
+    bench = build(found, tuple(job_rows.entry_lines(session, last)), now)
     refresh_state(session, trend_with(session, bench))

@@ -1,4 +1,6 @@
-"""The bench: everything the Job page shows, worked out from the job's entries."""
+"""The bench: everything the Job page shows, worked out from the job's plan and its entries; a signed job's own
+documents instead of anything worked out anew.
+"""
 
 from __future__ import annotations
 
@@ -6,6 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import cached_property
+from zoneinfo import ZoneInfo
 
 from sqlalchemy.orm import Session
 
@@ -13,20 +16,24 @@ from grimcoil.core.assessment import Assessment, assess
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.errors import Unknown
 from grimcoil.core.instruments import InstrumentRange
-from grimcoil.core.procedure.entries import Entry
-from grimcoil.core.procedure.judging import Said, say_reading, slot_scale
-from grimcoil.core.procedure.progress import Progress, progress
-from grimcoil.core.procedure.record import conditions_of, to_record
-from grimcoil.core.procedure.scale import Scale
-from grimcoil.core.procedure.steps import SLOTS, Slot, Step
+from grimcoil.core.plan.entries import Entry
+from grimcoil.core.plan.live import Said, Typed, as_known, say_reading, slot_scale
+from grimcoil.core.plan.parts import WARM
+from grimcoil.core.plan.progress import Progress, progress, situation
+from grimcoil.core.plan.record import conditions_of, part_of, to_record
+from grimcoil.core.plan.safety import Site
+from grimcoil.core.plan.scale import Scale
+from grimcoil.core.plan.steps import Act, Plan, Slot, Step
 from grimcoil.core.readings import Reading
 from grimcoil.core.resistance.temperature import at_reference
 from grimcoil.core.stator.reconnect import Reconnection, reconnection
 from grimcoil.core.subject import Subject
 from grimcoil.core.trend.judge import TrendResult
-from grimcoil.service.subjects import subject_of
+from grimcoil.exchange.plans import read_plan_text
+from grimcoil.exchange.subjects import StoredSubject, read_subject
+from grimcoil.service.subjects import named_of, subject_of
 from grimcoil.store import jobs as job_rows
-from grimcoil.store.jobs import EntryLine, Meters
+from grimcoil.store.jobs import EntryLine, JobRow
 from grimcoil.store.motors import SignedJob
 from grimcoil.store.tables import Job
 
@@ -35,25 +42,34 @@ from grimcoil.store.tables import Job
 class Bench:
     """One job as it stands. `trend` and the `earlier` signed jobs are there only where they are shown or signed.
 
-    last_reference_ohm: the mean winding resistance of the last signed job at the reference temperature.
+    on: what it is judged on, from the register while it is open, its own document once signed. last_reference_ohm: the
+    mean winding resistance of the winding's last signed job at the reference temperature.
     """
 
     job: Job
     last_reference_ohm: float | None
     rows: tuple[EntryLine, ...]
-    subject: Subject
-    meters: tuple[InstrumentRange, ...]
+    on: StoredSubject
     state: Progress
+    whole: Assessment
     trend: TrendResult | None = None
     earlier: tuple[SignedJob, ...] = ()
     follow: Sequence[tuple[int, str, datetime]] = ()
 
-    @cached_property
-    def whole(self) -> Assessment:
-        """All tests so far, judged."""
-        kept = self.state.kept
-        record = to_record(kept, self.subject, self.meters, conditions_of(kept))
-        return assess(record, self.trend.findings if self.trend else ())
+    @property
+    def plan(self) -> Plan:
+        """The plan it is walked by."""
+        return self.state.plan
+
+    @property
+    def subject(self) -> Subject:
+        """The motor as the verdicts need it."""
+        return self.on.subject
+
+    @property
+    def meters(self) -> tuple[InstrumentRange, ...]:
+        """The instruments used."""
+        return self.on.meters
 
     @property
     def criteria(self) -> Criteria:
@@ -65,45 +81,51 @@ class Bench:
         """What the supply will do to this motor as it is joined."""
         return reconnection(self.subject)
 
-    def codes(self) -> set[str]:
-        """Finding codes so far."""
-        return {finding.code for finding in self.whole.findings}
+    @cached_property
+    def typed(self) -> Typed:
+        """What judges a reading in its place."""
+        return Typed(self.plan, self.state.kept, self.subject, self.whole)
 
     def expected_ohm(self) -> float | None:
-        """Winding resistance to expect now: the last job's at this temperature."""
-        last = self.last_reference_ohm
-        warm = self.state.kept.figure("temperature.winding")
-        if last is None or warm is None:
+        """Winding resistance to expect now: the last job's of this winding at this temperature."""
+        last, warm = self.last_reference_ohm, part_of(self.plan, self.state.kept, WARM)
+        if last is None or warm is None or warm <= -200:
             return None
         reference = self.criteria.reference_temperature_c.value
-        zero = self.state.kept.figure("instrument_check.leads-shorted") or 0.0
+        zero = part_of(self.plan, self.state.kept, "lead_resistance") or 0.0
         return at_reference(last, reference, warm, self.subject.winding.conductor) + zero
+
+    def expected(self, step: Step, slot: Slot) -> float | None:
+        """What a slot's reading is likely to be, SI; None where nothing is known of it."""
+        if step.kind == "winding_resistance":
+            return self.expected_ohm()
+        if step.kind == "supply_voltage" and slot.part:
+            return self.subject.plate.voltage_in_use_v
+        return None
 
     def slot_scale(self, place: str, typed: float | None) -> Scale | None:
         """The scale under a slot, in its home unit."""
-        return slot_scale(place, self.state.kept, self.subject, typed, self.expected_ohm())
+        return slot_scale(self.typed, place, typed, self.expected_ohm())
 
     def said_of(self, entry: Entry) -> Said | None:
         """What a kept reading does to the verdict."""
-        if entry.reading is None:
+        if entry.reading is None or entry.place not in self.plan.places:
             return None
-        return say_reading(
-            entry.place, self._known(entry.reading, entry.place), self.state.kept, self.subject, self.whole
-        )
+        return say_reading(self.typed, entry, self._known(entry.reading, entry.place))
 
     def _known(self, reading: Reading, place: str) -> Reading:
         tops = {meter.function: meter.top for meter in self.meters}
-        return reading.with_top(tops.get("insulation")) if place.startswith("insulation.") else reading
+        return as_known(reading, tops.get("insulation") if self.plan.at(place)[1].act is Act.MARK else None)
 
     @property
     def last_entry(self) -> Entry | None:
-        """The entry kept last that still stands."""
+        """The entry kept last that isn't taken back."""
         standing = [e for e in self.state.kept.entries if not e.taken_back]
         return standing[-1] if standing else None
 
     def asked(self, place: str | None) -> tuple[Step, Slot] | None:
         """Step and slot of a place."""
-        return SLOTS.get(place) if place else None
+        return self.plan.places.get(place) if place else None
 
 
 def load(session: Session, job_id: int, now: datetime, lock: bool = False) -> Bench:
@@ -111,25 +133,46 @@ def load(session: Session, job_id: int, now: datetime, lock: bool = False) -> Be
     found = job_rows.job(session, job_id, lock)
     if found is None:
         raise Unknown("job", str(job_id), "the number of a job on record")
-    return build(*found, tuple(job_rows.entry_lines(session, job_id)), now)
+    return build(found, tuple(job_rows.entry_lines(session, job_id)), now)
 
 
-def build(job: Job, last_ohm: float | None, meters: Meters, rows: tuple[EntryLine, ...], now: datetime) -> Bench:
+def build(row: JobRow, rows: tuple[EntryLine, ...], now: datetime) -> Bench:
     """A bench from its rows."""
-    subject = subject_of(job.motor, job.winding, job.motor.position, job.criteria)
-    entries = [job_rows.to_entry(row) for row in rows]
-    at = progress(entries, subject.criteria, now, job.decided_at is not None, job.signed_at is not None)
-    return Bench(job, last_ohm, rows, subject, meters, at)
+    job = row.job
+    if job.signed_at is not None and job.subject:
+        on = read_subject(job.subject)
+    else:
+        subject = subject_of(job.motor, job.winding, job.motor.position, job.criteria)
+        on = StoredSubject(named_of(job.motor), subject, row.meters, row.zone)
+    return folded(job, row.last_ohm, rows, on, [job_rows.to_entry(line) for line in rows], now)
+
+
+def folded(
+    job: Job,
+    last_ohm: float | None,
+    rows: tuple[EntryLine, ...],
+    on: StoredSubject,
+    entries: list[Entry],
+    now: datetime,
+) -> Bench:
+    """The entries folded by the job's plan, judged once, and where that leaves it."""
+    plan = read_plan_text(job.plan or "")
+    signed, decided = job.signed_at is not None, job.decided_at is not None
+    at = situation(plan, entries, Site(on.subject.criteria, ZoneInfo(on.zone)), now, signed)
+    record = to_record(plan, at.kept, on.subject, on.meters, conditions_of(plan, at.kept))
+    whole = assess(record)
+    codes = frozenset(finding.code for finding in whole.findings)
+    return Bench(job, last_ohm, rows, on, progress(at, codes, whole.stands, decided, signed), whole)
 
 
 def rebuilt(bench: Bench, now: datetime) -> Bench:
     """The same rows folded anew, after one of them was marked or the job decided or signed."""
-    fresh = build(bench.job, bench.last_reference_ohm, bench.meters, bench.rows, now)
+    entries = [job_rows.to_entry(line) for line in bench.rows]
+    fresh = folded(bench.job, bench.last_reference_ohm, bench.rows, bench.on, entries, now)
     return replace(fresh, trend=bench.trend, earlier=bench.earlier)
 
 
 def with_entry(bench: Bench, entry: Entry, now: datetime) -> Bench:
     """The bench as it would be with one more entry (nothing stored)."""
     entries = [*bench.state.kept.entries, entry]
-    at = progress(entries, bench.criteria, now, bench.job.decided_at is not None, bench.job.signed_at is not None)
-    return Bench(bench.job, bench.last_reference_ohm, bench.rows, bench.subject, bench.meters, at)
+    return folded(bench.job, bench.last_reference_ohm, bench.rows, bench.on, entries, now)

@@ -9,17 +9,20 @@ from uuid import UUID, uuid5
 
 from sqlalchemy.orm import Session
 
-from grimcoil.core.fields import FIELDS
 from grimcoil.core.people import Actor, Role
-from grimcoil.core.procedure.entries import Entry
-from grimcoil.core.procedure.steps import SLOTS
+from grimcoil.core.plan.entries import Entry
+from grimcoil.core.plan.parts import Brief
+from grimcoil.core.plan.recipes import build as build_plan
+from grimcoil.core.plan.steps import Plan
 from grimcoil.core.trend.judge import judge_trend
+from grimcoil.exchange.plans import plan_text
 from grimcoil.service.bench import build
-from grimcoil.service.motor_states import fill_state, keep_figures, least_mohm, points_of
+from grimcoil.service.jobs import new_line
+from grimcoil.service.motor_states import fill_state, keep_documents, keep_figures, least_mohm, points_of
 from grimcoil.service.signatures import add_link
 from grimcoil.store import jobs as job_rows
 from grimcoil.store.instruments import to_range
-from grimcoil.store.jobs import EntryLine, Meters
+from grimcoil.store.jobs import EntryLine, JobRow, Meters
 from grimcoil.store.tables import InstrumentRangeRow, Job, Motor, MotorState, WindingRow
 
 _NAMES = UUID("6b1f7c8e-5a55-4c1e-9d53-000000000001")
@@ -49,7 +52,7 @@ def file_jobs(session: Session, motor: Motor, past: Sequence[PastJob]) -> list[J
     if signed:
         last = signed[-1]
         rows = tuple(job_rows.entry_lines(session, last.id))
-        bench = build(last, None, past[jobs.index(last)].meters, rows, last.started_at)
+        bench = build(JobRow(last, None, past[jobs.index(last)].meters, "UTC"), rows, last.started_at)
         trend = judge_trend(points_of(signed, last.winding_id), least_mohm(bench.subject))
         bench = replace(bench, trend=trend)
         keep_figures(last, bench.whole)
@@ -67,6 +70,7 @@ def file_jobs(session: Session, motor: Motor, past: Sequence[PastJob]) -> list[J
 
 def _filed(session: Session, motor: Motor, past: PastJob, number: int) -> Job:
     first, last = past.entries[0].at, past.entries[-1].at
+    plan = build_plan(Brief(past.winding.lead_scheme, insulation_test_forbidden=past.winding.insulation_test_forbidden))
     job = Job(
         token=str(uuid5(_NAMES, f"{motor.tag} {number}")),
         motor=motor,
@@ -77,24 +81,25 @@ def _filed(session: Session, motor: Motor, past: PastJob, number: int) -> Job:
         insulation_range=past.insulation_range,
         criteria="field-general",
         state="open",
+        plan=plan_text(plan),
     )
     session.add(job)
     session.flush()
-    rows = tuple(_line(entry, job.id, number) for entry in past.entries)
+    rows = tuple(_line(plan, entry, job.id, number) for entry in past.entries)
     job_rows.insert_entries(session, job.id, list(zip(rows, past.entries, strict=True)))
-    bench = build(job, None, past.meters, rows, last)
-    job.discharge_due_at = bench.state.gates.short_until if bench.state.gates.charged else None
+    bench = build(JobRow(job, None, past.meters, "UTC"), rows, last)
+    charged = bench.state.safety.charged
+    job.discharge_due_at = charged.until if charged else None
     if past.signed:
         _sign(job, past.who, last)
         keep_figures(job, bench.whole)
+        keep_documents(job, bench)
         job.decided_action = bench.whole.decision.action
     return job
 
 
-def _line(entry: Entry, job_id: int, number: int) -> EntryLine:
-    slot = SLOTS[entry.place][1] if entry.place in SLOTS else None
-    unit = FIELDS[slot.field].home_unit if slot and slot.field else None
-    return job_rows.to_line(entry, str(uuid5(_NAMES, f"{job_id} {number} {entry.seq}")), unit)
+def _line(plan: Plan, entry: Entry, job_id: int, number: int) -> EntryLine:
+    return new_line(plan, entry, str(uuid5(_NAMES, f"{job_id} {number} {entry.seq}")))
 
 
 def _sign(job: Job, who: str, at: datetime) -> None:

@@ -10,18 +10,31 @@ from datetime import datetime
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
+from grimcoil.core.choices import Occasion
 from grimcoil.core.criteria import CRITERIA
 from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.core.errors import AlreadyKept, GateClosed, RecordRefusal, Refusal, Unknown
 from grimcoil.core.fields import FIELDS
+from grimcoil.core.limits import within
 from grimcoil.core.people import Action, Actor
-from grimcoil.core.procedure.entries import NOT_READ, Entry, EntryKind
-from grimcoil.core.procedure.progress import check_place, check_skip
-from grimcoil.core.procedure.steps import SLOTS, Kind, Slot, place_words
-from grimcoil.core.procedure.stops import check_stops, stop_key
+from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_READ, NOT_RECONNECTED, Entry, EntryKind
+from grimcoil.core.plan.live import Absurd, check_absurd
+from grimcoil.core.plan.parts import Brief
+from grimcoil.core.plan.progress import (
+    check_begin_again,
+    check_not_reconnected,
+    check_place,
+    check_skip,
+    place_words,
+    stop_at,
+)
+from grimcoil.core.plan.recipes import RECIPES, build
+from grimcoil.core.plan.steps import Act, Input, Plan, Slot
 from grimcoil.core.readings import Reading, parse_reading
+from grimcoil.core.resistance.words import ohm_text
+from grimcoil.exchange.plans import plan_text
 from grimcoil.service.bench import Bench, load, rebuilt, with_entry
-from grimcoil.service.motor_states import keep_figures, refresh_state, trend_with
+from grimcoil.service.motor_states import keep_documents, keep_figures, refresh_state, trend_with
 from grimcoil.service.signatures import add_link
 from grimcoil.service.signing_in import confirm
 from grimcoil.store import jobs as job_rows
@@ -33,6 +46,7 @@ from grimcoil.store.tables import Job
 
 LONGEST_NOTE = 300
 LONGEST_REASON = 500
+LONGEST_TYPING_S = 60.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,11 +58,27 @@ class Start:
     ohm_range_id: int | None = None
     insulation_range_id: int | None = None
     criteria: str = "field-general"
+    occasion: str = Occasion.ROUTINE
+
+
+@dataclass(frozen=True, slots=True)
+class How:
+    """How a figure was kept. anyway: the person has seen that it is unlikely. held_s: when it was read, seconds since
+    voltage on, where the page tells it.
+    """
+
+    anyway: bool = False
+    held_s: float | None = None
+
+
+AS_READ = How()
 
 
 def start_job(store: Store, actor: Actor, start: Start, now: datetime) -> int:
-    """Start a routine job and return its id; the same token or an open job of the motor returns that one."""
+    """Start a job and return its id; the same token or an open job of the motor returns that one."""
     actor.need(Action.START_JOB)
+    if start.occasion not in RECIPES:
+        raise RecordRefusal("kind of job", start.occasion, f"one of {', '.join(RECIPES)}", Occasion.ROUTINE)
     if start.criteria not in CRITERIA:
         raise RecordRefusal("criteria", start.criteria, "one of " + ", ".join(CRITERIA))
     try:
@@ -67,6 +97,7 @@ def _started(session: Session, actor: Actor, start: Start, now: datetime) -> int
     if found is None:
         raise Unknown("motor", start.tag, "the tag of a motor on the register")
     motor = found[0]
+    motor_rows.lock(session, motor.id)  # two who start at once get one job
     standing = job_rows.by_token(session, start.token) or job_rows.open_of(session, motor.id)
     if standing is not None:
         return standing.id
@@ -74,12 +105,15 @@ def _started(session: Session, actor: Actor, start: Start, now: datetime) -> int
     if winding is None:
         raise Unknown("winding", start.tag, "a motor with a winding on record")
     if winding.lead_scheme not in ("three-lead", "three-lead-wye", "three-lead-delta"):
-        raise RecordRefusal("lead scheme", winding.lead_scheme, "a routine job is walked for three-lead motors")
+        raise RecordRefusal("lead scheme", winding.lead_scheme, "a job is walked on the page for three-lead motors")
+    plan = build(Brief(winding.lead_scheme, Occasion(start.occasion), winding.insulation_test_forbidden))
     job = Job(
         token=start.token,
         motor_id=motor.id,
         winding_id=winding.id,
         criteria=start.criteria,
+        kind=start.occasion,
+        plan=plan_text(plan),
         started_at=now,
         started_by=actor.who,
         ohm_range_id=start.ohm_range_id,
@@ -95,15 +129,15 @@ def open_bench(store: Store, job_id: int, now: datetime) -> Bench:
     """A job as it stands with the discharges that run; with its trend once the decision is reached."""
     with store() as session:
         bench = replace(load(session, job_id, now), follow=job_rows.discharging(session))
-        if bench.state.step.key not in ("decision", "sign"):
+        if not bench.state.closing:
             return bench
         return trend_with(session, bench)
 
 
-def try_entry(bench: Bench, place: str, text: str, who: str, now: datetime) -> tuple[Bench, Entry]:
+def try_entry(bench: Bench, place: str, text: str, who: str, now: datetime, how: How = AS_READ) -> tuple[Bench, Entry]:
     """What an entry would do, without keeping it. Raises the Refusal that keeping it would."""
     step, slot = check_place(bench.state, place)
-    entry = new_entry(bench, slot, place, text, who, now)
+    entry = new_entry(bench, slot, place, text, who, now, how.held_s)
     standing = bench.state.kept.standing.get(place)
     if standing is not None and standing.text.strip() != text.strip():
         raise AlreadyKept(
@@ -111,70 +145,117 @@ def try_entry(bench: Bench, place: str, text: str, who: str, now: datetime) -> t
             f"{standing.text}, kept by {standing.who}",
             "take that back first if this one is right",
         )
-    if place in ("insulation.on", "insulation.600", "supply_voltage.restored"):
-        check_stops(place, bench.state.kept, bench.codes())
+    if entry.reading is not None and not how.anyway:
+        check_absurd(slot, entry.reading, bench.expected(step, slot), bench.criteria)
+        _check_digits(bench, slot, entry.reading)
     return with_entry(bench, entry, now), entry
 
 
-def new_entry(bench: Bench, slot: Slot, place: str, text: str, who: str, now: datetime) -> Entry:
+def _check_digits(bench: Bench, slot: Slot, reading: Reading) -> None:
+    """A figure with fewer digits than the meter shows is asked for again."""
+    meter = next((m for m in bench.meters if m.function in slot.functions), None)
+    if slot.field != "winding" or meter is None or meter.resolution is None or reading.count is None:
+        return
+    if not within(reading.count, meter.resolution):
+        says = f"{meter.name} shows steps of {ohm_text(meter.resolution)}: type all its digits"
+        raise Absurd(slot.label, reading.text, says)
+
+
+def new_entry(
+    bench: Bench, slot: Slot, place: str, text: str, who: str, now: datetime, held_s: float | None = None
+) -> Entry:
     """The entry of a text in a place, checked by itself. Raises the Refusal that keeping it would."""
     kind, reading = EntryKind.NOTE, None
     kept_text = " ".join(text.split())
     if slot.optional and kept_text in ("-", "–", NOT_READ):
         kept_text = NOT_READ
-    elif slot.kind is Kind.READING:
+    elif slot.input is Input.READING:
         kind, reading = EntryKind.READING, parse_reading(text, FIELDS[slot.field], slot.label)
         _check_level(slot, reading)
-    elif slot.kind is Kind.TAG:
+    elif slot.input is Input.TAG:
         _check_tag(bench, kept_text)
-    elif slot.kind is Kind.WORDS:
+    elif slot.input is Input.WORDS:
         if not 1 <= len(kept_text) <= LONGEST_NOTE:
             raise RecordRefusal(slot.label, kept_text[:40], f"1 to {LONGEST_NOTE} characters")
+    elif slot.input is Input.CHOICE:
+        if kept_text not in slot.choices:
+            raise RecordRefusal(slot.label, kept_text[:40], f"one of: {', '.join(slot.choices)}", slot.choices[0])
     else:
         kept_text = kept_text[:LONGEST_NOTE] or "confirmed"
     instrument = _instrument(bench, slot) if kind is EntryKind.READING else None
-    return Entry(len(bench.state.kept.entries) + 1, place, kind, kept_text, now, who, reading, False, instrument)
+    held = _plausible(bench, held_s) if slot.act is Act.MARK else None
+    return Entry(_next_seq(bench), place, kind, kept_text, now, who, reading, False, instrument, held)
+
+
+def _next_seq(bench: Bench) -> int:
+    return max((entry.seq for entry in bench.state.kept.entries), default=0) + 1
+
+
+def _plausible(bench: Bench, held_s: float | None) -> float | None:
+    """The second the page says the figure was read at: not after now, not long before; else the clock is asked."""
+    by_clock = bench.state.hold_s
+    if held_s is None or by_clock is None or not by_clock - LONGEST_TYPING_S <= held_s <= by_clock + 1:
+        return None
+    return round(max(held_s, 0.0), 1)
 
 
 def _check_level(slot: Slot, reading: Reading) -> None:
     """Volts and amps are figures; only an ohm range can be over-range here."""
-    if slot.field in ("voltage", "current", "temperature", "humidity") and not reading.amount.is_exact:
+    if slot.field in ("voltage", "dead_voltage", "current", "temperature", "humidity") and not reading.amount.is_exact:
         raise RecordRefusal(slot.label, reading.text, "one figure as the meter shows it", "478")
     if slot.field == "humidity" and not 0 < reading.amount.value <= 100:
         raise RecordRefusal(slot.label, reading.text, "above 0 up to 100 %", "55")
 
 
 def _check_tag(bench: Bench, text: str) -> None:
-    if text.casefold() != bench.job.motor.tag.casefold():
-        says = f"this job is for {bench.job.motor.tag}; read the tag off the motor, not off its place"
+    if text.casefold() != bench.on.named.tag.casefold():
+        says = f"this job is for {bench.on.named.tag}; read the tag off the motor, not off its place"
         raise RecordRefusal("Tag on the motor's plate", text, says)
 
 
 def _instrument(bench: Bench, slot: Slot) -> str | None:
-    wanted = {"winding": ("low-ohm", "ohm"), "insulation": ("insulation",)}.get(slot.field, ())
-    if slot.instrument:
-        wanted = {"ohm": ("low-ohm", "ohm"), "insulation": ("insulation",)}[slot.instrument]
-    return next((m.name for m in bench.meters if m.function in wanted), None)
+    return next((m.name for m in bench.meters if m.function in slot.functions), None)
 
 
-def keep(store: Store, job_id: int, place: str, text: str, actor: Actor, token: str, now: datetime) -> Bench:
+def keep(
+    store: Store,
+    job_id: int,
+    place: str,
+    text: str,
+    actor: Actor,
+    token: str,
+    now: datetime,
+    how: How = AS_READ,
+) -> Bench:
     """Keep one entry and return the bench with it. The same token again, or the same text, changes nothing."""
     actor.need(Action.KEEP_ENTRY)
     with store.begin() as session:
         bench = load(session, job_id, now, lock=True)
         if _seen(bench, token):
             return bench
-        tried, entry = try_entry(bench, place, text, actor.who, now)
-        if place in bench.state.kept.standing:
+        if place == NOT_RECONNECTED and place in bench.state.kept.standing:
             return bench
-        job_rows.insert_entries(session, job_id, [(new_line(entry, token), entry)])
+        if place in (BEGIN_AGAIN, NOT_RECONNECTED):
+            tried, entry = _own_word(bench, place, actor.who, now)
+        else:
+            tried, entry = try_entry(bench, place, text, actor.who, now, how)
+        if place in bench.state.kept.standing and place != BEGIN_AGAIN:
+            return bench
+        job_rows.insert_entries(session, job_id, [(new_line(bench.plan, entry, token), entry)])
         _follow_discharge(bench.job, tried)
-        _tell(session, actor, "kept", now, bench, _words(place, entry.text))
+        _tell(session, actor, "kept", now, bench, _words(bench.plan, place, entry.text))
         return tried
 
 
-def _words(place: str, text: str) -> str:
-    return f"{place_words(place)}: {'done' if text == 'confirmed' else text}"
+def _own_word(bench: Bench, place: str, who: str, now: datetime) -> tuple[Bench, Entry]:
+    """What is no step of the plan: a source found and off, or a motor that stays off its supply."""
+    (check_begin_again if place == BEGIN_AGAIN else check_not_reconnected)(bench.state)
+    entry = Entry(_next_seq(bench), place, EntryKind.NOTE, "confirmed", now, who)
+    return with_entry(bench, entry, now), entry
+
+
+def _words(plan: Plan, place: str, text: str) -> str:
+    return f"{place_words(plan, place)}: {'done' if text == 'confirmed' else text}"
 
 
 def _tell(session: Session, actor: Actor, action: str, now: datetime, bench: Bench, detail: str = "") -> None:
@@ -185,16 +266,16 @@ def _seen(bench: Bench, token: str) -> bool:
     return any(row.token == token for row in bench.rows)
 
 
-def new_line(entry: Entry, token: str) -> EntryLine:
+def new_line(plan: Plan, entry: Entry, token: str) -> EntryLine:
     """The row of an entry."""
-    slot = SLOTS[entry.place][1] if entry.place in SLOTS else None
+    slot = plan.places[entry.place][1] if entry.place in plan.places else None
     return job_rows.to_line(entry, token, FIELDS[slot.field].home_unit if slot and slot.field else None)
 
 
 def _follow_discharge(job: Job, bench: Bench) -> None:
     """The countdown that every page shows."""
-    at = bench.state.gates
-    due = at.short_until if at.charged else None
+    hold = bench.state.safety.charged
+    due = hold.until if hold else None
     if job.discharge_due_at != due:
         job.discharge_due_at = due
 
@@ -211,7 +292,7 @@ def take_back(store: Store, job_id: int, seq: int, actor: Actor, now: datetime) 
             raise GateClosed("Take back", "", "this job is signed; it can't be changed")
         if row.taken_back_at is None:
             job_rows.mark_taken_back(session, job_id, seq, actor.who, now)
-            _tell(session, actor, "taken back", now, bench, _words(row.place, row.text))
+            _tell(session, actor, "taken back", now, bench, _words(bench.plan, row.place, row.text))
             marked = replace(row, taken_back_at=now, taken_back_by=actor.who)
             bench = replace(bench, rows=tuple(marked if r.seq == seq else r for r in bench.rows))
             bench.job.decided_at = bench.job.decided_action = bench.job.decided_reason = bench.job.decided_by = None
@@ -233,18 +314,18 @@ def overrule(store: Store, job_id: int, key: str, reason: str, actor: Actor, tok
             raise RecordRefusal(
                 "reason", words[:40], f"say why in 3 to {LONGEST_REASON} characters; it stays on the record"
             )
-        entry = Entry(len(bench.state.kept.entries) + 1, place, EntryKind.OVERRULE, words, now, actor.who)
+        entry = Entry(_next_seq(bench), place, EntryKind.OVERRULE, words, now, actor.who)
         job_rows.insert_entries(session, job_id, [(job_rows.to_line(entry, token, None), entry)])
-        _tell(session, actor, "overruled", now, bench, _words(place, words))
+        _tell(session, actor, "overruled", now, bench, _words(bench.plan, place, words))
         return with_entry(bench, entry, now)
 
 
 def _overrule_place(bench: Bench, key: str) -> str:
-    if key not in SLOTS:
+    if key not in bench.plan.places:
         return check_skip(bench.state, key).key
-    check_place(bench.state, key)
-    stop = stop_key(key, bench.codes())
+    stop = stop_at(bench.state, key)
     if stop is None:
+        check_place(bench.state, key)  # a gate that no reason opens says so itself
         raise Unknown("stop", key, "a place where a stop holds")
     return stop
 
@@ -270,9 +351,11 @@ def _may_close(bench: Bench) -> None:
     state = bench.state
     if state.signed:
         raise GateClosed("Decision", "", "this job is signed")
-    if state.gates.charged:
+    if state.safety.live is not None:
+        raise GateClosed("Decision", "something was found live", "find the source and begin again first")
+    if state.safety.charged:
         raise GateClosed("Decision", "test voltage was on the winding", "discharge it first; this can't be overruled")
-    if state.step.key not in ("decision", "sign"):
+    if not state.closing:
         raise GateClosed("Decision", f"“{state.step.title}” isn't finished", "finish it or skip it with a reason", True)
 
 
@@ -306,4 +389,5 @@ def close(session: Session, bench: Bench, who: str, now: datetime) -> None:
     job.signed_at, job.signed_by, job.state = now, who, "signed"
     job.tested_on = bench.state.kept.entries[0].at.date() if bench.state.kept.entries else now.date()
     keep_figures(job, bench.whole)
+    keep_documents(job, bench)
     refresh_state(session, bench)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import math
 from collections.abc import Sequence
 from dataclasses import replace
@@ -17,12 +18,15 @@ from grimcoil.core.decision.schedule import NextTest, next_test
 from grimcoil.core.findings import Finding, Verdict, by_weight, worst
 from grimcoil.core.insulation.judge import machine_of
 from grimcoil.core.insulation.minimum import minimum_mohm
+from grimcoil.core.plan.record import conditions_of, to_record
 from grimcoil.core.subject import Subject
 from grimcoil.core.trend.fit import TrendPoint
 from grimcoil.core.trend.judge import TrendResult, judge_trend
 from grimcoil.core.version import VERSION
 from grimcoil.draw.spark import spark
 from grimcoil.exchange.assessments import to_document
+from grimcoil.exchange.records import job_document
+from grimcoil.exchange.subjects import subject_text
 from grimcoil.service.bench import Bench
 from grimcoil.store import motors as motor_rows
 from grimcoil.store.motors import SignedJob
@@ -80,6 +84,14 @@ def keep_figures(job: Job, whole: Assessment) -> None:
     job.unbalance_percent_lowest = _finite(unbalance.lowest) if unbalance else None
     job.unbalance_percent_highest = _finite(unbalance.highest) if unbalance else None
     job.r_reference_ohm = result.mean_at_reference_ohm if result else None
+
+
+def keep_documents(job: Job, bench: Bench) -> None:
+    """What a signed job is shown, printed and answered from, whatever rules and register say later."""
+    job.subject = subject_text(bench.on)
+    kept = bench.state.kept
+    record = to_record(bench.plan, kept, bench.subject, bench.meters, conditions_of(bench.plan, kept))
+    job.record = json.dumps(job_document(record, bench.on.named), ensure_ascii=False)
 
 
 def _finite(value: float) -> float | None:

@@ -6,7 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from grimcoil.core.procedure.steps import ROUTINE
+from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED
+from grimcoil.core.plan.progress import WORDS
 from grimcoil.service.bench import Bench, load
 from grimcoil.service.motor_states import trend_with
 from grimcoil.service.motors import MotorView
@@ -30,7 +31,8 @@ def sheet(store: Store, job_id: int, now: datetime) -> Sheet:
     with store() as session:
         bench = trend_with(session, load(session, job_id, now))
     out = []
-    for step in ROUTINE:
+    words = [(place, r) for place in (BEGIN_AGAIN, NOT_RECONNECTED) for r in bench.rows if r.place == place]
+    for step in bench.plan.steps:
         labels = {f"{step.key}.{slot.key}": slot.label for slot in step.slots}
         rows = [
             (labels.get(r.place, "Reason given"), r)
@@ -39,6 +41,7 @@ def sheet(store: Store, job_id: int, now: datetime) -> Sheet:
         ]
         if rows:
             out.append((step.title, rows))
+    out += [("Kept beside the path", [(WORDS[place], row) for place, row in words])] if words else []
     return Sheet(bench, out)
 
 

@@ -116,8 +116,8 @@ def verify(store: Store, known_head: str = "") -> Verified:
         before, count, seen = Head(0, ""), 0, not known_head
         for link in rows.links(session):
             breaks += _link_breaks(link, before)
-            if newest.get(link.job_id) == link.seq:
-                breaks += _row_breaks(session, link)
+            if link.job_id is not None and newest.get(link.job_id) == link.seq:
+                breaks += _row_breaks(session, link, link.job_id)
             before, count = Head(link.seq, link.hash), count + 1
             seen = seen or link.hash == known_head
         breaks += [f"job {job}: signed, but no link stands for it" for job in _unlinked(session, newest)]
@@ -147,8 +147,8 @@ def _link_breaks(link: Signature, before: Head) -> Iterator[str]:
         yield f"{where}: its reason differs from its document"
 
 
-def _row_breaks(session: Session, link: Signature) -> Iterator[str]:
-    job = rows.job_whole(session, link.job_id)
+def _row_breaks(session: Session, link: Signature, job_id: int) -> Iterator[str]:
+    job = rows.job_whole(session, job_id)
     signed = read_link(link.document).get("rows", {})
     if job is None or not signed:
         yield f"job {link.job_id}: gone, or its document can't be read"

@@ -7,6 +7,7 @@ from decimal import Decimal
 from grimcoil.core.criteria import CRITERIA, FIELD_GENERAL
 from grimcoil.core.plate import Plate, parse_power
 from grimcoil.core.subject import Subject, Winding
+from grimcoil.exchange.subjects import Named
 from grimcoil.store.motors import WindingLine
 from grimcoil.store.tables import Motor, Position, WindingRow
 
@@ -41,6 +42,14 @@ def subject_of(motor: Motor, winding: WindingRow | WindingLine, position: Positi
         CRITERIA.get(criteria, FIELD_GENERAL),
         position.supply_system if position else None,
         _number(position.system_voltage_v) if position else None,
+    )
+
+
+def named_of(motor: Motor) -> Named:
+    """How it is called on paper."""
+    place = motor.position
+    return Named(
+        motor.tag, motor.serial, motor.power_text, place.name if place else "", (place.area or "") if place else ""
     )
 
 

@@ -68,6 +68,15 @@ def today(store: Store, day: date) -> Today:
         return Today(motor_rows.site(session), due, weighty, job_rows.open_jobs(session), job_rows.shorted(lines))
 
 
+Shorted = Follow
+
+
+def discharging(store: Store) -> Shorted:
+    """Windings that stand shorted to frame. One query."""
+    with store() as session:
+        return job_rows.discharging(session)
+
+
 def jobs(store: Store) -> Jobs:
     """Three queries: open jobs and the last signed ones."""
     with store() as session:

@@ -13,16 +13,22 @@ from sqlalchemy.orm import Session, aliased, defer, joinedload
 
 from grimcoil.core.amount import Amount
 from grimcoil.core.instruments import InstrumentRange
-from grimcoil.core.procedure.entries import Entry, EntryKind
+from grimcoil.core.plan.entries import Entry, EntryKind
 from grimcoil.core.readings import Reading, Shown
 from grimcoil.store.instruments import from_columns, range_columns
-from grimcoil.store.tables import EntryRow, Instrument, InstrumentRangeRow, Job, Motor, MotorState, columns
+from grimcoil.store.tables import EntryRow, Instrument, InstrumentRangeRow, Job, Motor, MotorState, Site, columns
 
 _OHM, _HOLD = aliased(InstrumentRangeRow), aliased(InstrumentRangeRow)
 _OHM_METER, _HOLD_METER = aliased(Instrument), aliased(Instrument)
+_ZONE = select(columns(Site).zone).limit(1).scalar_subquery()
 _JOB = (
     select(
-        Job, columns(MotorState).r_reference_ohm, *range_columns(_OHM, _OHM_METER), *range_columns(_HOLD, _HOLD_METER)
+        Job,
+        columns(MotorState).r_reference_ohm,
+        columns(MotorState).winding_id,
+        _ZONE,
+        *range_columns(_OHM, _OHM_METER),
+        *range_columns(_HOLD, _HOLD_METER),
     )
     .outerjoin(MotorState.__table__, columns(MotorState).motor_id == Job.motor_id)
     .outerjoin(_OHM, _OHM.id == Job.ohm_range_id)
@@ -34,6 +40,7 @@ _JOB = (
         joinedload(Job.motor).joinedload(Motor.position),
         joinedload(Job.winding),
         defer(Job.assessment, raiseload=True),
+        defer(Job.record, raiseload=True),
     )
 )
 _JOB_LOCKED = _JOB.with_for_update(of=Job)
@@ -42,16 +49,25 @@ _JOB_LOCKED = _JOB.with_for_update(of=Job)
 Meters = tuple[InstrumentRange, ...]
 
 
-def job(session: Session, job_id: int, lock: bool = False) -> tuple[Job, float | None, Meters] | None:
-    """A job with motor, position and winding, the last mean ohms of the motor, and the job's instruments. One query.
+class JobRow(NamedTuple):
+    """A job as loaded. last_ohm: the mean ohms of its winding's last signed job; zone: of the works."""
+
+    job: Job
+    last_ohm: float | None
+    meters: Meters
+    zone: str
+
+
+def job(session: Session, job_id: int, lock: bool = False) -> JobRow | None:
+    """A job with motor, position and winding, the last mean ohms of its winding, and its instruments. One query.
 
     lock: nobody else may change this job until the transaction ends.
     """
     row = session.execute(_JOB_LOCKED if lock else _JOB, {"job_id": job_id}).first()
     if row is None:
         return None
-    meters = (from_columns(row[2:10]), from_columns(row[10:]))
-    return row[0], row[1], tuple(meter for meter in meters if meter is not None)
+    meters = tuple(meter for meter in (from_columns(row[4:12]), from_columns(row[12:])) if meter is not None)
+    return JobRow(row[0], row[1] if row[2] == row[0].winding_id else None, meters, row[3] or "UTC")
 
 
 def by_token(session: Session, token: str) -> Job | None:
@@ -111,14 +127,14 @@ def open_lines(session: Session) -> list[OpenJob]:
 
 
 def discharging(session: Session) -> Follow:
-    """Jobs whose winding stands shorted to frame: id, tag, due; soonest first."""
+    """Jobs whose winding stands shorted to frame: id, tag, due; the longest to run first."""
     return shorted(OpenJob(*row) for row in session.execute(_DISCHARGING))
 
 
 def shorted(lines: Iterable[OpenJob]) -> Follow:
     """The same out of open jobs at hand."""
     due = [(job.id, job.tag, job.discharge_due_at) for job in lines if job.discharge_due_at is not None]
-    return sorted(due, key=lambda line: line[2])
+    return sorted(due, key=lambda line: line[2], reverse=True)
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,6 +154,7 @@ class EntryLine:
     at: datetime
     who: str
     instrument: str | None
+    held_s: float | None
     taken_back_at: datetime | None
     taken_back_by: str | None
 
@@ -179,6 +196,7 @@ def to_entry(row: EntryLine) -> Entry:
         reading,
         row.taken_back_at is not None,
         row.instrument,
+        row.held_s,
     )
 
 
@@ -200,6 +218,7 @@ def to_line(entry: Entry, token: str, unit: str | None) -> EntryLine:
         at=entry.at,
         who=entry.who,
         instrument=entry.instrument,
+        held_s=entry.held_s,
         taken_back_at=None,
         taken_back_by=None,
     )

@@ -95,6 +95,11 @@ _BY_TAG = (
 )
 
 
+def lock(session: Session, motor_id: int) -> None:
+    """Nobody else may start a job of this motor, or change its row, until this transaction ends."""
+    session.execute(select(Motor.id).where(Motor.id == motor_id).with_for_update())
+
+
 def by_tag(session: Session, tag: str) -> tuple[Motor, MotorState | None, int | None] | None:
     """A motor with its state and the id of its open job. One query."""
     row = session.execute(_BY_TAG, {"tag": tag}).first()

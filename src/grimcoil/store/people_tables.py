@@ -92,14 +92,19 @@ class WrongTry(Base):
 class Signature(Base):
     """A link of the chain: the canonical document of what was signed, its SHA-256, and the one before.
 
-    kind: `job`, or `amendment` with its reason and what it changed. Append-only.
+    kind: `job`, `amendment` with its reason and what it changed, or `register`: a lawful change of a row of the
+    register (subject_key: `motor/7`), with the row before and after. Append-only.
     """
 
     __tablename__ = "signature"
-    __table_args__ = (Index("ix_signature_job_id_seq", "job_id", "seq"),)
+    __table_args__ = (
+        Index("ix_signature_job_id_seq", "job_id", "seq"),
+        Index("ix_signature_subject_key_seq", "subject_key", "seq"),
+    )
 
     seq: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
-    job_id: Mapped[int] = mapped_column(ForeignKey("job.id"))
+    job_id: Mapped[int | None] = mapped_column(ForeignKey("job.id"))
+    subject_key: Mapped[str | None] = mapped_column(String(60))
     kind: Mapped[str] = mapped_column(String(10))
     person_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
     who: Mapped[str] = mapped_column(String(WHO))
@@ -111,7 +116,7 @@ class Signature(Base):
     previous_hash: Mapped[str] = mapped_column(String(64))
     hash: Mapped[str] = mapped_column(String(64), unique=True)
 
-    job: Mapped[Job] = relationship(lazy="raise")
+    job: Mapped[Job | None] = relationship(lazy="raise")
 
 
 class PhotoRow(Base):

@@ -24,7 +24,7 @@ from sqlalchemy import (
     TypeDecorator,
     UniqueConstraint,
 )
-from sqlalchemy.dialects.mysql import DATETIME, DOUBLE
+from sqlalchemy.dialects.mysql import DATETIME, DOUBLE, LONGTEXT
 from sqlalchemy.engine import Dialect
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
@@ -84,7 +84,7 @@ class Site(Base):
 
 
 class Position(Base):
-    """A place in the plant that a motor drives."""
+    """A place in the plant that a motor drives. circuit: the keys of the formats' position model that are on record."""
 
     __tablename__ = "position"
 
@@ -94,6 +94,7 @@ class Position(Base):
     supply_system: Mapped[str | None] = mapped_column(String(30))
     system_voltage_v: Mapped[Decimal | None] = mapped_column(Plate)
     criticality: Mapped[str] = mapped_column(String(20), default="routine")
+    circuit: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
 
 
 class Motor(Base):
@@ -122,7 +123,7 @@ class Motor(Base):
 
 
 class WindingRow(Base):
-    """The winding in a motor since a day; a rewind starts a new row."""
+    """The winding in a motor since a day; a rewind starts a new row. The documents are as in the open formats."""
 
     __tablename__ = "winding"
     __table_args__ = (UniqueConstraint("motor_id", "since"),)
@@ -136,6 +137,11 @@ class WindingRow(Base):
     conductor: Mapped[str] = mapped_column(String(10), default="copper")
     lead_scheme: Mapped[str] = mapped_column(String(30), default="three-lead")
     insulation_test_forbidden: Mapped[bool] = mapped_column(Boolean, default=False)
+    ratings: Mapped[list[Any] | None] = mapped_column(JSON(none_as_null=True))
+    accessories: Mapped[list[Any] | None] = mapped_column(JSON(none_as_null=True))
+    brake: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
+    maker_plate: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
+    baseline: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
 
 
 class LifeEvent(Base):
@@ -219,6 +225,9 @@ class Job(Base):
     r_reference_ohm: Mapped[float | None] = mapped_column(Measured)
     assessment: Mapped[dict[str, Any] | None] = mapped_column(JSON)
     core_version: Mapped[str | None] = mapped_column(String(20))
+    plan: Mapped[str | None] = mapped_column(LONGTEXT)
+    subject: Mapped[str | None] = mapped_column(LONGTEXT)
+    record: Mapped[str | None] = mapped_column(LONGTEXT)
 
     motor: Mapped[Motor] = relationship(lazy="raise")
     winding: Mapped[WindingRow] = relationship(lazy="raise")
@@ -248,6 +257,7 @@ class EntryRow(Base):
     at: Mapped[datetime] = mapped_column(Utc)
     who: Mapped[str] = mapped_column(String(WHO))
     instrument: Mapped[str | None] = mapped_column(String(60))
+    held_s: Mapped[float | None] = mapped_column(Measured)
     taken_back_at: Mapped[datetime | None] = mapped_column(Utc)
     taken_back_by: Mapped[str | None] = mapped_column(String(WHO))
 

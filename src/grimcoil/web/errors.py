@@ -59,7 +59,7 @@ Held = list[tuple[str, str]]
 
 def _answer(request: Request, status: int, title: str, words: str, held: Held | None = None) -> Response:
     state = request.app.state.grimcoil
-    context: dict[str, Any] = {"title": title, "words": words, "place": "", "follow": [], "held": held or []}
+    context: dict[str, Any] = {"title": title, "words": words, "place": "", "follow": (), "held": held or []}
     return state.templates.TemplateResponse(request, "error.html", context, status_code=status)  # type: ignore[no-any-return]
 
 

@@ -45,6 +45,11 @@ def minutes(seconds: float | None) -> str:
     return f"{whole // 60}:{whole % 60:02d}"
 
 
+def epoch(seconds: float) -> int:
+    """A moment as milliseconds since 1970, for the page's clocks."""
+    return round(1000 * seconds)
+
+
 def plain(value: Any) -> str:
     """A plate figure without trailing zeros."""
     return "" if value is None else f"{float(value):g}"
@@ -66,4 +71,5 @@ FILTERS = {
     "mohm": mohm,
     "minutes": minutes,
     "plain": plain,
+    "epoch": epoch,
 }

@@ -51,6 +51,12 @@ def signed_in(request: Request, state: State) -> Signed:
     return found
 
 
+def me_of(request: Request) -> Signed | None:
+    """Who this request was found to be signed in as, if anyone."""
+    found: Signed | None = getattr(request.state, "signed", None)
+    return found
+
+
 Me = Annotated[Signed, Depends(signed_in)]
 
 

@@ -11,6 +11,7 @@ from fastapi import Depends, Request
 from fastapi.templating import Jinja2Templates
 from sqlalchemy import Engine
 
+from grimcoil.service.today import Shorted, discharging
 from grimcoil.settings import Settings
 from grimcoil.store.engine import Store
 
@@ -31,6 +32,10 @@ class AppState:
     templates: Jinja2Templates
     settings: Settings
     clock: Clock
+
+    def running(self) -> Shorted:
+        """Windings that stand shorted to frame now, for the strip on every page; one query."""
+        return discharging(self.store)
 
 
 def _app_state(request: Request) -> AppState:

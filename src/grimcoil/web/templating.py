@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from functools import cache, lru_cache
 from pathlib import Path
 
@@ -11,6 +12,7 @@ from markupsafe import Markup
 
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.version import VERSION
+from grimcoil.service.today import Shorted
 from grimcoil.web.filters import FILTERS
 from grimcoil.web.urls import Urls
 
@@ -48,6 +50,22 @@ def me(context: Context) -> Actor | None:
     return None if signed is None else signed.actor
 
 
+@pass_context
+def clock_now(context: Context) -> datetime:
+    """The server's time, which the page's clocks count from."""
+    now: datetime = context["request"].app.state.grimcoil.clock()
+    return now
+
+
+@pass_context
+def shorted(context: Context) -> Shorted:
+    """Windings that stand shorted to frame, on pages that don't list them for themselves."""
+    if me(context) is None:
+        return ()
+    running: Shorted = context["request"].app.state.grimcoil.running()
+    return running
+
+
 @cache
 def environment() -> Environment:
     """Jinja, set up once."""
@@ -61,5 +79,15 @@ def environment() -> Environment:
     )
     marks = (HERE / "static" / "marks.svg").read_text("utf-8")
     made.filters.update(FILTERS)
-    made.globals.update(urls=Urls, version=VERSION, vm=mark, marks=marks, csrf=csrf, me=me, may=Action)
+    made.globals.update(
+        urls=Urls,
+        version=VERSION,
+        vm=mark,
+        marks=marks,
+        csrf=csrf,
+        me=me,
+        may=Action,
+        clock_now=clock_now,
+        shorted=shorted,
+    )
     return made

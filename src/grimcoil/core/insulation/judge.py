@@ -59,7 +59,7 @@ class InsulationResult(Result):
 
 def judge_insulation(test: InsulationTest, subject: Subject) -> InsulationResult:
     """Judge one hold. A ban by the maker, an empty series and contradictory times are findings, not exceptions."""
-    least, rule = minimum_mohm(machine_of(subject), subject.criteria)
+    least, rule = minimum_of(subject)
     scheme = subject.winding.lead_scheme
     least *= phase_multiple(test, scheme)
     forbidden = subject.winding.insulation_test_forbidden
@@ -104,8 +104,7 @@ def _hookup_finding(test: InsulationTest, scheme: str) -> Finding | None:
 def machine_of(subject: Subject) -> Machine:
     """What the minimum depends on."""
     plate, winding = subject.plate, subject.winding
-    rated = plate.voltage_in_use_v or max(plate.rated_voltage_v, default=None)
-    return Machine(rated, winding.winding, winding.insulation_system or "", plate.built_year)
+    return Machine(rated_v(subject), winding.winding, winding.insulation_system or "", plate.built_year)
 
 
 def system_of(subject: Subject) -> str:
@@ -174,9 +173,19 @@ def _judge_series(test: InsulationTest, subject: Subject, least: float, rule: st
     )
 
 
+def rated_v(subject: Subject) -> float | None:
+    """The rated voltage that test volts and minimum go by: the one in use, else the plate's highest, V."""
+    return subject.plate.voltage_in_use_v or max(subject.plate.rated_voltage_v, default=None)
+
+
+def minimum_of(subject: Subject) -> tuple[float, str]:
+    """The minimum at 40 °C of this winding, MΩ, and the rule that gave it."""
+    return minimum_mohm(machine_of(subject), subject.criteria)
+
+
 def _before(test: InsulationTest, subject: Subject) -> list[Finding]:
     """What can be said before any value: the ban, the voltage, the polarity."""
-    rated = subject.plate.voltage_in_use_v or max(subject.plate.rated_voltage_v, default=None)
+    rated = rated_v(subject)
     out = []
     if subject.winding.insulation_test_forbidden:
         text = "The maker forbids high-voltage insulation tests here, and one was made: say why on the record."

@@ -14,6 +14,13 @@ _SAYS = {
 }
 
 
+def index_wanted(insulation_class: str | None, criteria: Criteria) -> float:
+    """The least polarization index: 1.5 for class A, 2.0 for B, F, H and where the class isn't on record (IEEE 43-2013,
+    standard, from memory; the works may set their own).
+    """
+    return (criteria.pi_minimum_class_a if insulation_class == "A" else criteria.pi_minimum).value
+
+
 def pi_findings(
     pi: Amount,
     r40_mohm: Amount | None,
@@ -39,7 +46,7 @@ def pi_findings(
                 "The 10-minute and the 1-minute value are both bounds: their ratio can be anything.",
             )
         ]
-    least = (criteria.pi_minimum_class_a if insulation_class == "A" else criteria.pi_minimum).value
+    least = index_wanted(insulation_class, criteria)
     shown = f"{_SAYS[pi.bound]}{pi.value:.2f}"
     if pi.surely_below(1):
         return [

@@ -15,6 +15,8 @@ class KeepForm(Form):
     place: Annotated[str, Field(max_length=60)]
     text: Annotated[str, Field(max_length=2000)] = ""
     quick: Annotated[str, Field(max_length=60)] = ""
+    anyway: Annotated[str, Field(max_length=5)] = ""
+    held_s: Annotated[str, Field(max_length=20)] = ""
     token: Token
     view: str = ""
 
@@ -55,3 +57,13 @@ class StartForm(Form):
     ohm_range_id: str = ""
     insulation_range_id: str = ""
     criteria: Annotated[str, Field(max_length=40)] = "field-general"
+    occasion: Annotated[str, Field(max_length=20)] = "routine"
+
+
+def seconds(text: str) -> float | None:
+    """The page's own count of seconds; None for anything that isn't one."""
+    try:
+        value = float(text)
+    except ValueError:
+        return None
+    return value if 0 <= value < 86400 else None

@@ -192,5 +192,5 @@ def _job(bench: Bench) -> JobState:
             )
             for row in bench.rows
         ],
-        findings=sorted(bench.codes()),
+        findings=sorted({finding.code for finding in bench.whole.findings}),
     )  # fmt: skip

@@ -30,7 +30,6 @@ def connection(
     view = connection_view(read_given(request.query_params), state.settings.phase_colours)
     context = {
         "place": "leads",
-        "follow": [],
         "v": view,
         "schemes": SCHEMES,
         "nodes": (*LINES, *JOINTS),

@@ -13,19 +13,20 @@ from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.core.errors import Forbidden, Refusal, Unknown
 from grimcoil.service import jobs as verbs
 from grimcoil.service import sheets, today
-from grimcoil.service.amendments import AMENDABLE, Amendment, amend
+from grimcoil.service.amendments import Amendment, amend, amendable
 from grimcoil.service.bench import Bench
 from grimcoil.web.errors import status_of
-from grimcoil.web.forms.jobs import DecideForm, KeepForm, OverruleForm, SignForm, StartForm, TakeBackForm
+from grimcoil.web.forms.jobs import DecideForm, KeepForm, OverruleForm, SignForm, StartForm, TakeBackForm, seconds
 from grimcoil.web.forms.people import AmendForm
-from grimcoil.web.signed import Me
+from grimcoil.web.signed import Me, me_of
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
-from grimcoil.web.views.bench import BenchView, Echo, base_context, bench_view, typed_echo
+from grimcoil.web.views.bench import BenchView, Echo, base_context, bench_view, refused_echo, stands_by, typed_echo
 from grimcoil.web.views.drawing import line_scales
 from grimcoil.web.views.motor import life_of
 
 router = APIRouter()
+OCCASION_WORDS = {"routine": "Routine", "dead-only": "Dead only, on the floor or in the store"}
 
 
 @router.get(Urls.jobs)
@@ -46,12 +47,12 @@ def _start_page(request: Request, state: AppState, form: StartForm, refusal: Ref
     instruments = sheets.instruments(state.store)
     context = {
         "place": "job",
-        "follow": [],
         "form": form,
         "refusal": refusal,
         "ohm_ranges": [r for r in instruments if r.function in ("low-ohm", "ohm")],
         "insulation_ranges": [r for r in instruments if r.function == "insulation"],
         "criteria": CRITERIA.values(),
+        "occasions": OCCASION_WORDS.items(),
     }
     status = 200 if refusal is None else status_of(refusal)
     return state.templates.TemplateResponse(request, "jobs/start.html", context, status_code=status)
@@ -61,7 +62,12 @@ def _start_page(request: Request, state: AppState, form: StartForm, refusal: Ref
 def start(request: Request, state: State, me: Me, form: Annotated[StartForm, Form()]) -> Response:
     """Start a job; the same form sent twice starts one."""
     wanted = verbs.Start(
-        form.tag.strip(), form.token, _id(form.ohm_range_id), _id(form.insulation_range_id), form.criteria
+        form.tag.strip(),
+        form.token,
+        _id(form.ohm_range_id),
+        _id(form.insulation_range_id),
+        form.criteria,
+        form.occasion,
     )
     try:
         job_id = verbs.start_job(state.store, me.actor, wanted, state.clock())
@@ -85,8 +91,10 @@ def bench(request: Request, state: State, job_id: int, at: Annotated[str, Query(
 
 def _page(request: Request, state: AppState, view: BenchView, status: int = 200) -> Response:
     """The fragment for htmx, the whole page for everyone else."""
-    closing = view.step.key in ("decision", "sign")
-    context: dict[str, object] = {"v": view, "actions": ACTIONS}
+    closing = view.bench.state.closing and not view.step.slots
+    context: dict[str, object] = {"v": view, "actions": ACTIONS, "closing": closing}
+    who = me_of(request)
+    context["stands_by"] = stands_by(who.actor, view.step) if who else ""
     if closing:
         motor = sheets.motor_of(state.store, view.bench)
         job_id = view.bench.job.id
@@ -115,12 +123,13 @@ def keep(request: Request, state: State, me: Me, job_id: int, form: Annotated[Ke
     """Keep one entry."""
     text = form.quick or form.text
     try:
-        kept = verbs.keep(state.store, job_id, form.place, text, me.actor, form.token, state.clock())
+        how = verbs.How(bool(form.anyway), seconds(form.held_s))
+        kept = verbs.keep(state.store, job_id, form.place, text, me.actor, form.token, state.clock(), how)
     except (Unknown, Forbidden):
         raise
     except Refusal as refusal:
         return _refused(request, state, job_id, form.place, text, refusal)
-    if kept.state.step.key in ("decision", "sign"):
+    if kept.state.closing:
         kept = verbs.open_bench(state.store, job_id, state.clock())
     return _after(request, state, kept)
 
@@ -145,8 +154,7 @@ def echo(
         try:
             said = typed_echo(*verbs.try_entry(found, place, text, me.actor.who, now))
         except Refusal as refusal:
-            choices = getattr(refusal, "choices", ())
-            said = Echo("unproven", refusal.sentence(), choices=choices)
+            said = refused_echo(refusal)
     scales = line_scales(found, place, slot, text.strip())
     context = {"echo": said, "scales": scales, "place": place}
     return state.templates.TemplateResponse(request, "jobs/_echo_answer.html", context)
@@ -180,7 +188,7 @@ def overrule(request: Request, state: State, me: Me, job_id: int, form: Annotate
         raise
     except Refusal as refusal:
         return _refused(request, state, job_id, form.key, form.reason, refusal)
-    if after.state.step.key in ("decision", "sign"):
+    if after.state.closing:
         after = verbs.open_bench(state.store, job_id, state.clock())
     return _after(request, state, after)
 
@@ -216,7 +224,6 @@ def sheet(request: Request, state: State, job_id: int) -> Response:
     view = sheets.motor_of(state.store, made.bench)
     context: dict[str, object] = {
         "place": "job",
-        "follow": [],
         "sheet": made,
         "life": life_of(view, made.bench),
         "actions": ACTIONS,
@@ -238,8 +245,10 @@ def _amend_page(
     if not bench.state.signed:
         raise Unknown("job", str(job_id), "a signed job; in an open one take the reading back")
     standing = bench.state.kept.standing
-    places = [(key, words, standing[key].text if key in standing else "") for key, words in AMENDABLE.items()]
-    context = {"place": "job", "follow": [], "bench": bench, "form": form, "refusal": refusal, "places": places}
+    places = [
+        (key, words, standing[key].text if key in standing else "") for key, words in amendable(bench.plan).items()
+    ]
+    context = {"place": "job", "bench": bench, "form": form, "refusal": refusal, "places": places}
     status = 200 if refusal is None else status_of(refusal)
     return state.templates.TemplateResponse(request, "jobs/amend.html", context, status_code=status)
 

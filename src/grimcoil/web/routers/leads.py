@@ -46,7 +46,6 @@ def leads(
             view = leads_view(n, [*m, token], {})
     context = {
         "place": "leads",
-        "follow": [],
         "v": view,
         "kinds": KINDS,
         "saved": "",

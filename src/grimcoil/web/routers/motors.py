@@ -76,7 +76,6 @@ def _form_page(
 ) -> Response:
     context = {
         "place": "motors",
-        "follow": [],
         "form": form,
         "refused": refused,
         "findings": findings,

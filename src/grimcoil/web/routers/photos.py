@@ -30,7 +30,6 @@ def _page(request: Request, state: AppState, job_id: int, note: str, refusal: Re
     bench, photos = verbs.photos_of(state.store, job_id, state.clock())
     context = {
         "place": "job",
-        "follow": [],
         "bench": bench,
         "photos": photos,
         "note": note,

@@ -35,7 +35,6 @@ def _sign_in_page(request: Request, state: AppState, form: SignInForm, refusal: 
     word = request.cookies.get(cookie_name(state.settings, "form"), "") or new_token()
     context = {
         "place": "",
-        "follow": [],
         "form": form,
         "refusal": refusal,
         "device": device,
@@ -95,7 +94,6 @@ def _own_page(
     now = state.clock()
     context = {
         "place": "",
-        "follow": [],
         "own": people.own(state.store, me.actor, now),
         "signed": me,
         "refusal": refusal,

@@ -33,27 +33,34 @@ function key(event) {
 }
 
 const shown = (s) => `${Math.floor(Math.max(0, s) / 60)}:${String(Math.floor(Math.max(0, s)) % 60).padStart(2, "0")}`;
+// The server's time, carried on by a clock that can't be set: taken once when the page came, never again by a redraw.
+const offset = Number(document.body.dataset.now) - performance.now();
+const serverNow = () => performance.now() + offset;
 // An echo that comes after its reading was kept would land on the next slot; the line it was for is gone by then.
 const drop = (event) => { if (!event.target.isConnected) event.preventDefault(); };
-function arm(root) {
-  const now = performance.now();
+// When the figure was read is when its first digit was typed, not when it was kept.
+function noteSecond() {
+  const since = document.querySelector("[data-held]")?.dataset.since;
+  const box = document.querySelector("[data-held-s]");
+  if (since && box && !box.value) box.value = ((serverNow() - Number(since)) / 1000).toFixed(1);
+}
+function arm() {
   entry()?.addEventListener("htmx:beforeOnLoad", drop);
-  for (const node of root.querySelectorAll("[data-left]")) node.gcZero = now + 1000 * Number(node.dataset.left);
-  for (const node of root.querySelectorAll("[data-since]")) node.gcStart = now - 1000 * Number(node.dataset.since);
+  entry()?.addEventListener("input", noteSecond);
 }
 function tick() {
-  const now = performance.now();
-  for (const node of document.querySelectorAll("[data-left]")) {
-    const left = (node.gcZero - now) / 1000;
+  const now = serverNow();
+  for (const node of document.querySelectorAll("[data-until]")) {
+    const left = (Number(node.dataset.until) - now) / 1000;
     node.textContent = shown(Math.ceil(left));
     if (left <= 0 && node.dataset.then === "reload" && !node.gcDone) { node.gcDone = true; location.reload(); }
   }
-  for (const node of document.querySelectorAll("[data-since]")) node.textContent = shown((now - node.gcStart) / 1000);
+  for (const node of document.querySelectorAll("[data-since]")) node.textContent = shown((now - Number(node.dataset.since)) / 1000);
 }
 
 document.addEventListener("keydown", key);
 document.addEventListener("htmx:afterSettle", (event) => {
-  arm(document);
+  arm();
   showLive();
   if (event.detail.elt?.id === "bench") {
     const box = entry();
@@ -86,5 +93,5 @@ document.addEventListener("htmx:responseError", (event) => {
 });
 const showLive = () => document.querySelector(".pair.live")?.scrollIntoView({ block: "nearest" });
 showLive();
-arm(document);
+arm();
 setInterval(tick, 500);

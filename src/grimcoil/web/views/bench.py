@@ -4,16 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from datetime import datetime
 from typing import Any
 from uuid import uuid4
+from zoneinfo import ZoneInfo
 
 from grimcoil.core.errors import GateClosed, Refusal, UnclearReading
 from grimcoil.core.fields import FIELDS, Field
-from grimcoil.core.findings import Result, Verdict
-from grimcoil.core.procedure.entries import NOT_READ, Entry
-from grimcoil.core.procedure.judging import Said
-from grimcoil.core.procedure.progress import StepState
-from grimcoil.core.procedure.steps import ROUTINE, SLOTS, STEPS, Kind, Slot, Step
+from grimcoil.core.findings import Result, Verdict, by_weight
+from grimcoil.core.insulation.judge import rated_v
+from grimcoil.core.insulation.voltage import advised
+from grimcoil.core.people import Actor, Role
+from grimcoil.core.plan.entries import NOT_RECONNECTED, Entry
+from grimcoil.core.plan.gates import live_words
+from grimcoil.core.plan.live import Absurd, Said
+from grimcoil.core.plan.parts import WARM
+from grimcoil.core.plan.progress import StepState, stop_at
+from grimcoil.core.plan.record import part_of
+from grimcoil.core.plan.steps import POWER, Act, Circuit, Input, Slot, Step
 from grimcoil.core.readings import say
 from grimcoil.service.bench import Bench
 from grimcoil.web.views.drawing import Drawing, draw_bench, line_scales
@@ -53,6 +61,7 @@ class Echo:
     detail: str = ""
     choices: Sequence[str] = ()
     refused: bool = False
+    anyway: bool = False
 
 
 @dataclass(frozen=True)
@@ -75,6 +84,19 @@ class BenchView:
     refusal: Refusal | None = None
     stop_place: str = ""
     flags: dict[str, bool] = field(default_factory=dict)
+    before: Sequence[SpineRow] = ()
+    all_sound: bool = False
+    plate_words: str = ""
+    hint: tuple[str, str] = ("", "")
+    keep_word: str = "Keep"
+    overrule_word: str = "Go on"
+    last_words: str = ""
+    on_epoch: float = 0.0
+    due_epoch: float = 0.0
+    live: str = ""
+    doubts: Sequence[str] = ()
+    worst: str = ""
+    off_place: str = ""
 
     @property
     def field(self) -> Field | None:
@@ -88,8 +110,12 @@ def bench_view(
     """Build the view for the next place, or for the place or step asked for."""
     step, slot = _shown(bench, at)
     place = f"{step.key}.{slot.key}" if slot else step.key
-    typed = typed or _suggested(bench, place, slot)
+    typed = typed or _suggested(bench, slot)
     scales = line_scales(bench, place, slot, typed)
+    rows = spine(bench, step)
+    before = [row for row in rows if row.state == "done" and row.number < step.number]
+    hold = bench.state.safety.charged
+    stop = _stop_place(refusal, place, step, bench)
     return BenchView(
         bench=bench,
         step=step,
@@ -98,73 +124,163 @@ def bench_view(
         token=str(uuid4()),
         typed=typed,
         echo=echo or (_refused_echo(refusal) if refusal else resting_echo(bench, slot)),
-        spine=spine(bench, step),
+        spine=rows,
+        before=before,
+        all_sound=bool(before) and all(row.verdict == "sound" for row in before[:-1]),
+        plate_words=_plate_words(bench),
+        hint=_hint(bench, step),
+        keep_word="Done" if slot is not None and slot.input is Input.CONFIRM else "Keep",
+        overrule_word="Go on" if stop == place else f"Skip {bench.state.step.title}",
+        last_words=_last_words(bench),
+        on_epoch=hold.on_at.timestamp() if hold else 0.0,
+        due_epoch=hold.until.timestamp() if hold and hold.until else 0.0,
         kept=_kept(bench, step, slot),
         gate=gate_words(bench),
         drawing=draw_bench(bench, step, slot),
         scales=scales,
-        changed=_changed(bench),
+        changed=_changed(bench, step),
         refusal=refusal,
-        stop_place=_stop_place(refusal, place, step, bench),
+        stop_place=stop,
         flags=_flags(bench, step, slot),
+        live=live_words(bench.state.situation),
+        doubts=_doubts(bench, slot),
+        worst=_worst(bench),
+        off_place=next((p for p, _, _ in bench.plan.doing(Act.REMOVE, Act.REMOVE_AND_SHORT)), ""),
     )
 
 
+def _plate_words(bench: Bench) -> str:
+    volts = "/".join(f"{v:g}" for v in bench.subject.plate.rated_voltage_v)
+    parts = [bench.on.named.power_text, f"{volts} V" if volts else "", bench.subject.winding.lead_scheme]
+    return ", ".join(part for part in parts if part)
+
+
+def _hint(bench: Bench, step: Step) -> tuple[str, str]:
+    """With which tool, and what to expect or where."""
+    expected = bench.expected_ohm() if step.kind == "winding_resistance" else None
+    where = f"Expect about {expected:.4g} Ω." if expected else f"{step.where}." if step.where else ""
+    return f"{step.tool}." if step.tool else "", where
+
+
+def _last_words(bench: Bench) -> str:
+    """The value that a tap on Take back takes."""
+    last = bench.last_entry
+    if last is None:
+        return ""
+    words = "done" if last.text == "confirmed" else last.text
+    return words if len(words) <= LONGEST_ON_KEY else words[: LONGEST_ON_KEY - 1] + "…"
+
+
+def _doubts(bench: Bench, slot: Slot | None) -> Sequence[str]:
+    """Why this motor shouldn't go back on its supply, while nobody has said that it may."""
+    if slot is None or slot.act not in (Act.JOIN, Act.RESTORE):
+        return ()
+    at = bench.state.situation
+    out = [] if "power!dead-tests" in at.kept.overruled else at.in_doubt
+    if "power!left-out" not in at.kept.overruled:
+        out = out + [f"{one.stays_unproven} stays unproven: {one.why}" for one in at.stands.left_out]
+    return tuple(out)
+
+
+def _worst(bench: Bench) -> str:
+    """The worst that was found so far, in view to the end."""
+    if bench.state.signed:
+        return ""
+    found = [f for f in by_weight(bench.whole.findings) if f.severity is Verdict.ACT]
+    return found[0].text.partition(". ")[0].rstrip(".") + "." if found else ""
+
+
 def _shown(bench: Bench, at: str) -> tuple[Step, Slot | None]:
-    if at in SLOTS:
-        step, slot = SLOTS[at]
+    places, steps = bench.plan.places, bench.plan.by_key
+    if bench.state.safety.live is not None:
+        return bench.plan.at(bench.state.safety.live.place)[0], None
+    if at in places:
+        step, slot = places[at]
         return step, None if at in bench.state.kept.standing else slot
-    if at in STEPS and at != bench.state.step.key:
-        return STEPS[at], _open_slot(bench, STEPS[at])
+    if at in steps and at != bench.state.step.key:
+        return steps[at], _open_slot(bench, steps[at])
     return bench.state.step, bench.state.slot
 
 
 def _open_slot(bench: Bench, step: Step) -> Slot | None:
     """The first slot of a step without an entry; none once the hold is over."""
-    if step.key == "insulation" and bench.state.gates.short_from is not None:
+    hold = bench.state.safety.holds.get(step.hold)
+    if step.does(Act.APPLY) and hold is not None and hold.off_at is not None:
         return None
     kept = bench.state.kept.standing
     return next((s for s in step.slots if f"{step.key}.{s.key}" not in kept), None)
 
 
-def _suggested(bench: Bench, place: str, slot: Slot | None) -> str:
-    if place == "insulation.volts":
+LONGEST_ON_KEY = 14
+
+
+def _suggested(bench: Bench, slot: Slot | None) -> str:
+    if slot is not None and slot.part == "volts":
         meter = next((m for m in bench.meters if m.function == "insulation"), None)
-        return f"{meter.test_voltage_v:g}" if meter and meter.test_voltage_v else "500"
+        own = advised(rated_v(bench.subject) or 0.0, bench.criteria.test_voltage_school)
+        return f"{meter.test_voltage_v:g}" if meter and meter.test_voltage_v else f"{own.low_v:g}"
     return slot.suggest if slot else ""
 
 
 def _flags(bench: Bench, step: Step, slot: Slot | None) -> dict[str, bool]:
-    over = bool(slot and slot.field and FIELDS[slot.field].over_range and step.key != "instrument_check")
+    over = bool(slot and slot.field and FIELDS[slot.field].over_range and slot.part != "lead_resistance")
+    on_test = bench.state.safety.on_test is not None
     return {
-        "over_range": over or bool(slot and slot.key == "leads-apart"),
+        "over_range": over and not (slot is not None and slot.key.endswith("shorted")),
         "optional": bool(slot and slot.optional and slot.mark_s is None),
-        "confirm": bool(slot and slot.kind is Kind.CONFIRM),
-        "wordy": bool(slot and slot.kind in (Kind.WORDS, Kind.TAG)),
-        "hold": bench.state.gates.voltage_is_on,
+        "confirm": bool(slot and slot.input is Input.CONFIRM),
+        "choice": bool(slot and slot.input is Input.CHOICE),
+        "wordy": bool(slot and slot.input in (Input.WORDS, Input.TAG)),
+        "hold": on_test,
         "shorted": bench.state.discharge_left_s is not None,
-        "can_skip": bool(step.slots) and not step.hard and not bench.state.gates.voltage_is_on,
+        "counting": bool(slot and slot.act is Act.RESIDUAL and bench.state.discharge_left_s),
+        "joins": bool(slot and slot.act is Act.JOIN),
+        "can_skip": bool(step.slots) and _may_skip(bench, step) and not on_test,
         "here": step.key == bench.state.step.key,
+        "live_work": step.circuit is Circuit.LIVE and step.does(*POWER),
     }
+
+
+def _may_skip(bench: Bench, step: Step) -> bool:
+    return not step.hard and not step.does(Act.LOCK) and bench.state.safety.live is None
+
+
+def stands_by(actor: Actor, step: Step) -> str:
+    """Who stands by an apprentice at live work."""
+    live = step.circuit is Circuit.LIVE and step.does(*POWER)
+    return actor.under if live and actor.role is Role.APPRENTICE else ""
 
 
 def _stop_place(refusal: Refusal | None, place: str, step: Step, bench: Bench) -> str:
     """What a typed reason would pass: the stop at this place, or the step that isn't finished."""
     if not isinstance(refusal, GateClosed) or not refusal.can_overrule:
         return ""
+    if place in bench.plan.places and stop_at(bench.state, place):
+        return place
     return place if step.key == bench.state.step.key else bench.state.step.key
 
 
 def _refused_echo(refusal: Refusal) -> Echo:
     choices = refusal.choices if isinstance(refusal, UnclearReading) else ()
+    if isinstance(refusal, Absurd):
+        return Echo(
+            Verdict.UNPROVEN.value, refusal.accepted, "Correct it, or keep it as it is.", refused=True, anyway=True
+        )
     return Echo(Verdict.ACT.value, refusal.sentence(), "Nothing was kept.", choices=choices, refused=True)
+
+
+def refused_echo(refusal: Refusal) -> Echo:
+    """What a text would be refused for, while it is typed."""
+    if isinstance(refusal, Absurd):
+        return _refused_echo(refusal)
+    return Echo(Verdict.UNPROVEN.value, refusal.sentence(), choices=getattr(refusal, "choices", ()))
 
 
 def resting_echo(bench: Bench, slot: Slot | None) -> Echo:
     """What stands in the reading line before anything is typed."""
     if slot is None:
         return Echo(None, "", "")
-    if bench.state.gates.voltage_is_on and slot.mark_s:
+    if bench.state.safety.on_test and slot.mark_s:
         return Echo(None, slot.ask, "Type what the tester shows at the mark, then Keep.")
     return Echo(None, slot.ask, "")
 
@@ -174,9 +290,11 @@ def typed_echo(bench: Bench, entry: Entry) -> Echo:
     said = bench.said_of(entry)
     words = entry.text
     if entry.reading is not None:
-        words = say(entry.reading, FIELDS[SLOTS[entry.place][1].field]) + "."
+        words = say(entry.reading, FIELDS[bench.plan.at(entry.place)[1].field]) + "."
     following = bench.state.slot
     after = f"Keep it, then: {following.label}." if following else f"Keep it, then: {bench.state.step.title}."
+    if bench.state.safety.live is not None:
+        after = "Nothing more is read here until the source is found."
     if said is None:
         return Echo(None, words, after)
     first, stop, rest = said.text.partition(". ")
@@ -186,7 +304,7 @@ def typed_echo(bench: Bench, entry: Entry) -> Echo:
 def spine(bench: Bench, shown: Step) -> list[SpineRow]:
     """All steps with their state."""
     rows = []
-    for step in ROUTINE:
+    for step in bench.plan.steps:
         state = bench.state.standings[step.key]
         css = "now" if step.key == shown.key else "done" if state in (StepState.DONE, StepState.SKIPPED) else "todo"
         rows.append(
@@ -196,36 +314,34 @@ def spine(bench: Bench, shown: Step) -> list[SpineRow]:
 
 
 def _mark(bench: Bench, step: Step, state: StepState) -> str:
-    whole = bench.whole
-    results: dict[str, Sequence[Result]] = {
-        "winding_resistance": whole.winding_resistance,
-        "insulation": whole.insulation,
-        "supply_voltage": whole.supply_voltage,
-        "line_current": whole.line_current,
-    }
-    judged = results.get(step.key, ())
+    """A ring stands only for what was judged."""
+    results: Sequence[Result] = bench.whole.by_kind.get(step.kind, ()) if step.kind else ()
     if state is StepState.SKIPPED:
-        return "unproven"
-    if state is not StepState.DONE:
+        return "unproven" if step.key in bench.state.kept.overruled else ""
+    if step.does(Act.POINT_DEAD) and bench.state.safety.proved_at is not None:
+        return Verdict.SOUND.value
+    if not results:
         return ""
-    if judged:
-        return judged[0].verdict.value
-    return "unproven" if step.key == "insulation" else "sound"
+    failed = any(result.verdict is Verdict.ACT for result in results)
+    return results[0].verdict.value if state is StepState.DONE or failed else ""
 
 
 def _note(bench: Bench, step: Step, state: StepState) -> str:
     """A word at the right of the spine."""
     if state is StepState.SKIPPED:
-        return "skipped" if step.key in bench.state.kept.overruled else "not needed"
-    if step.key == "temperature" and (warm := bench.state.kept.standing.get("temperature.winding")):
-        return f"{warm.text} °C" if "°" not in warm.text and "F" not in warm.text else warm.text
-    if step.key == "prove_dead" and bench.state.gates.proved_dead_at:
-        return f"{bench.state.gates.proved_dead_at:%H:%M}"
-    if step.key == "insulation" and state is StepState.TO_DO:
+        if step.key in bench.state.kept.overruled:
+            return "skipped"
+        return "not reconnected" if NOT_RECONNECTED in bench.state.kept.standing else "not needed"
+    warm = next((p for p, (s, slot) in bench.plan.places.items() if s is step and slot.part == WARM), "")
+    if warm in bench.state.kept.standing:
+        text = bench.state.kept.standing[warm].text
+        return f"{text} °C" if "°" not in text and "F" not in text else text
+    if step.does(Act.POINT_DEAD) and bench.state.safety.proved_at:
+        return local(bench, bench.state.safety.proved_at).strftime("%H:%M")
+    if step.does(Act.APPLY) and state is StepState.TO_DO:
         return "1 min"
-    if step.key in ("winding_resistance", "supply_voltage", "line_current") and state is StepState.TO_DO:
-        return "3 readings"
-    return ""
+    read = sum(bool(slot.part) for slot in step.slots)
+    return f"{read} readings" if step.kind and state is StepState.TO_DO and read > 1 else ""
 
 
 def _kept(bench: Bench, step: Step, slot: Slot | None) -> list[KeptRow]:
@@ -234,42 +350,65 @@ def _kept(bench: Bench, step: Step, slot: Slot | None) -> list[KeptRow]:
         place = f"{step.key}.{each.key}"
         entry = bench.state.kept.standing.get(place)
         said = bench.said_of(entry) if entry else None
-        verdict = said.verdict.value if said else "sound" if entry and entry.text != NOT_READ else None
         live = slot is not None and each.key == slot.key
-        text = "done" if entry and each.kind is Kind.CONFIRM else entry.text if entry else ""
+        text = "done" if entry and each.input is Input.CONFIRM else entry.text if entry else ""
+        verdict = said.verdict.value if said else None
         rows.append(KeptRow(place, each.label, text, verdict, entry.seq if entry else None, live))
     return rows
 
 
+def local(bench: Bench, moment: datetime) -> datetime:
+    """A moment in the works' own zone."""
+    return moment.astimezone(ZoneInfo(bench.on.zone))
+
+
+def _ago(bench: Bench, moment: datetime) -> str:
+    minutes = int((bench.state.situation.latest - moment).total_seconds() // 60)
+    return "just now" if minutes < 1 else f"{minutes} min ago" if minutes < 60 else f"{minutes / 60:.1f} h ago"
+
+
 def gate_words(bench: Bench) -> tuple[str, str, str]:
     """The gate in view: symbol, class, words."""
-    at = bench.state.gates
-    kept = bench.state.kept.standing
+    at = bench.state.safety
     if bench.state.signed:
         return "sound", "", f"Signed by {bench.job.signed_by}"
-    if at.voltage_is_on:
-        volts = kept["insulation.volts"].text if "insulation.volts" in kept else "Test"
-        return "live", "hot", f"{volts.removesuffix('V').strip()} V DC on the winding. Stand clear."
-    if at.charged:
-        return "live", "hot", "Winding shorted to frame. Don't touch the leads."
+    if at.live is not None:
+        return "live", "hot", live_words(bench.state.situation)
+    hold = at.charged
+    if hold is not None:
+        return "live", "hot", _hold_words(bench)
     if at.energised:
         return "live", "hot", "Power is on. Live work."
-    if at.proved_dead_at is not None:
-        locks = ", leads floating" if "as_found.lead-3" in kept else ""
-        return "locked", "sound", f"Proved dead {at.proved_dead_at:%H:%M} UTC{locks}"
-    if at.dead_fault:
-        return "live", "hot", "Not dead. Keep away."
+    if at.proved_at is not None:
+        where = ", leads floating" if at.lifted and not at.joined else ""
+        when = local(bench, at.proved_at)
+        return "locked", "sound", f"Proved dead {when:%d %b %H:%M}, {_ago(bench, at.proved_at)}{where}"
+    if at.fault:
+        return "live", "hot", f"Not proved dead: {at.fault}."
+    if at.joined:
+        return "live", "hot", "Reconnected. Treat it as live."
     return "live", "hot", "Live until proved dead."
 
 
-def _changed(bench: Bench) -> tuple[Entry, Said] | None:
-    """The last entry that did something to a verdict."""
+def _hold_words(bench: Bench) -> str:
+    hold = bench.state.safety.charged
+    if hold is None or hold.short_at is not None:
+        return "Winding shorted to frame. Don't touch the leads."
+    if hold.off_at is not None:
+        return "Voltage off, winding charged. Lay the strap to the frame."
+    volts = part_of(bench.plan, bench.state.kept, "volts")
+    return f"{volts:g} V DC on the winding. Stand clear." if volts else "Test voltage on the winding. Stand clear."
+
+
+def _changed(bench: Bench, step: Step) -> tuple[Entry, Said] | None:
+    """The last entry of the step shown that did something to a verdict: no line is left from the step before."""
     for entry in reversed(bench.state.kept.entries):
-        if not entry.taken_back and (said := bench.said_of(entry)) is not None:
+        here = entry.step == step.key and bench.state.kept.standing.get(entry.place) is entry
+        if here and (said := bench.said_of(entry)) is not None:
             return entry, said
     return None
 
 
 def base_context(bench: Bench) -> dict[str, Any]:
     """What the page round the bench needs."""
-    return {"place": "job", "follow": [f for f in bench.follow if f[0] != bench.job.id], "now": bench.state.now}
+    return {"place": "job", "follow": [f for f in bench.follow if f[0] != bench.job.id]}

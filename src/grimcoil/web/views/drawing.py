@@ -9,9 +9,11 @@ from grimcoil.core.errors import Refusal
 from grimcoil.core.fields import FIELDS
 from grimcoil.core.insulation.hold import DISCHARGE_TIMES
 from grimcoil.core.insulation.judge import InsulationResult
-from grimcoil.core.procedure.gates import applied_s
-from grimcoil.core.procedure.judging import pi_target_mohm
-from grimcoil.core.procedure.steps import Slot, Step
+from grimcoil.core.insulation.ratios import index_wanted
+from grimcoil.core.plan.live import minimum_here, pi_target_mohm
+from grimcoil.core.plan.parts import WARM
+from grimcoil.core.plan.record import part_of, timed
+from grimcoil.core.plan.steps import PROOF, Act, Circuit, Slot, Step
 from grimcoil.core.readings import parse_reading
 from grimcoil.core.stator.connect import Wiring
 from grimcoil.draw.box import PHONE, WIDE, motor_box
@@ -23,8 +25,10 @@ from grimcoil.draw.svg import figure, text
 from grimcoil.service.bench import Bench
 from grimcoil.web.views.connection import draw_coils
 
-WINDING_STEPS = ("winding_resistance", "instrument_check", "temperature")
-LINE_STEPS = ("isolate", "prove_dead", "supply_voltage", "line_current")
+
+def _on_lines(step: Step) -> bool:
+    """Drawn as the circuit's one line: what is done at the starter."""
+    return step.circuit is Circuit.LIVE or step.does(*PROOF)
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,22 +43,28 @@ class Drawing:
 
 def draw_bench(bench: Bench, step: Step, slot: Slot | None) -> Drawing:
     """The drawing of a step; empty where evidence stands instead."""
-    if step.key in ("decision", "sign"):
+    if not step.slots:
         return Drawing("", "", "")
-    if step.key == "insulation" and ("insulation.on" in bench.state.kept.standing):
-        return _curve_drawing(bench)
-    labels = ("L1", "L2", "L3") if step.key in LINE_STEPS else ("1", "2", "3")
-    ends = slot.ends if slot else ()
-    clamp = ends[0] if step.key == "line_current" and ends else ""
-    probes = () if clamp or step.key == "as_found" else ends
+    if step.does(Act.APPLY) and step.hold in bench.state.safety.holds:
+        return _curve_drawing(bench, step)
+    labels = ("L1", "L2", "L3") if _on_lines(step) else ("1", "2", "3")
+    ends = slot.ends if slot and bench.state.safety.live is None else ()
+    clamp = ends[0] if slot is not None and slot.field == "current" and ends else ""
+    strap = slot is not None and (slot.act is Act.SHORT or (bench.state.safety.charged is not None and _shorted(bench)))
+    probes = () if clamp or (slot is not None and slot.act in (Act.LIFT, Act.SHORT)) else ends
     said = _caption(step, slot)
     label = f"Open motor box, three leads. {said}"
     plate = _plate(bench, step, slot, 540, 6)
     foot = text(540, 402, said, "caph") + text(540, 430, step.where, "foot-note")
-    box = motor_box(WIDE, labels, probes, clamp)
+    box = motor_box(WIDE, labels, probes, clamp, strap)
     wide = figure(WIDE.width, WIDE.height, label, box + plate + foot, "only-wide", "xMinYMax meet")
     small = figure(
-        PHONE.width, PHONE.height, label, motor_box(PHONE, labels, probes, clamp), "only-phone boxes", "xMidYMax meet"
+        PHONE.width,
+        PHONE.height,
+        label,
+        motor_box(PHONE, labels, probes, clamp, strap),
+        "only-phone boxes",
+        "xMidYMax meet",
     )
     circuit = figure(
         340, 372, f"Circuit. {said}", _plate(bench, step, slot, 6, 6), "only-phone circuit", "xMidYMid meet"
@@ -62,23 +72,31 @@ def draw_bench(bench: Bench, step: Step, slot: Slot | None) -> Drawing:
     return Drawing(wide, small, circuit, cables=len(probes) == 2)
 
 
+def _shorted(bench: Bench) -> bool:
+    hold = bench.state.safety.charged
+    return hold is not None and hold.short_at is not None
+
+
 def _caption(step: Step, slot: Slot | None) -> str:
     if slot is None:
         return step.title
-    if step.key == "winding_resistance":
+    if step.kind == "winding_resistance":
         return f"{slot.label}: through the winding"
     return slot.label
 
 
 def _plate(bench: Bench, step: Step, slot: Slot | None, x: float, y: float) -> str:
-    if step.key == "reconnect" and (drawn := _joined(bench)):
+    joins = step.does(Act.JOIN)
+    if joins and (drawn := _joined(bench)):
         return placed(drawn, x, y, 328, 360)
-    if step.key in LINE_STEPS or step.key == "reconnect":
-        stage = "closed" if bench.state.gates.energised else "open"
+    if _on_lines(step) or joins:
+        at = bench.state.safety
+        stage = "closed" if at.energised or at.live is not None or not at.locked else "open"
         return one_line_plate(x, y, stage, _marks(bench, step, slot))
     connection = bench.subject.winding.internal_connection
-    marks = _marks(bench, step, slot) if step.key == "winding_resistance" else _kept_ohms(bench)
-    live = slot.ends if slot and step.key == "winding_resistance" else ()
+    ohms = step.kind == "winding_resistance"
+    marks = _marks(bench, step, slot) if ohms else _kept_ohms(bench)
+    live = slot.ends if slot and ohms else ()
     return winding_plate(x, y, connection, marks, live)
 
 
@@ -95,9 +113,11 @@ def _marks(bench: Bench, step: Step, slot: Slot | None) -> Marks:
     out = {}
     for each in step.slots:
         entry = bench.state.kept.standing.get(f"{step.key}.{each.key}")
-        if entry is not None and entry.reading is not None and each.ends and each.key not in ("before", "after"):
+        if not each.ends or each.act in (Act.PROVE_TESTER, Act.LIFT):
+            continue
+        if entry is not None and entry.reading is not None:
             out[each.key] = Mark(entry.text)
-        elif slot is not None and each.key == slot.key and len(each.ends) and each.key not in ("before", "after"):
+        elif slot is not None and each.key == slot.key:
             out[each.key] = Mark("now", live=True)
     return tuple(out.items())
 
@@ -105,54 +125,52 @@ def _marks(bench: Bench, step: Step, slot: Slot | None) -> Marks:
 def _kept_ohms(bench: Bench) -> Marks:
     kept = bench.state.kept.standing
     return tuple(
-        (place.partition(".")[2], Mark(entry.text))
-        for place, entry in kept.items()
-        if place.startswith("winding_resistance.")
+        (slot.part, Mark(kept[place].text))
+        for place, (step, slot) in bench.plan.places.items()
+        if step.kind == "winding_resistance" and place in kept
     )
 
 
-def _curve_drawing(bench: Bench) -> Drawing:
-    curve = curve_of(bench)
+def _curve_drawing(bench: Bench, step: Step) -> Drawing:
+    curve = curve_of(bench, step)
     label = "Insulation resistance against time"
     wide = figure(872, 480, label, insulation_curve(curve, 872, 480), "only-wide", "xMinYMin meet")
     small = figure(374, 216, label, insulation_curve(curve, 374, 216, small=True), "only-phone", "xMidYMid meet")
     return Drawing(wide, small, "")
 
 
-def curve_of(bench: Bench) -> Curve:
+def curve_of(bench: Bench, step: Step) -> Curve:
     """The live curve from what was kept."""
     whole = bench.whole
     result: InsulationResult | None = whole.insulation[0] if whole.insulation else None
-    scale = bench.slot_scale("insulation.60", None)
-    here = scale.bands[-1].low if scale else 5.0
-    warm = bench.state.kept.figure("temperature.winding")
+    here = minimum_here(bench.typed)
+    warm = part_of(bench.plan, bench.state.kept, WARM)
     words = f"Minimum at 40 °C is {here:.3g} MΩ here" + (f" at {warm:g} °C" if warm is not None else "")
     return Curve(
-        points=_curve_points(bench),
+        points=_curve_points(bench, step),
         minimum_here_mohm=here,
         minimum_words=words,
-        pi_target_mohm=pi_target_mohm(result, bench.criteria),
-        pi_least=bench.criteria.pi_minimum.value,
+        pi_target_mohm=pi_target_mohm(result, bench.subject),
+        pi_least=index_wanted(bench.subject.plate.insulation_class, bench.criteria),
         hold_s=bench.state.hold_s,
     )
 
 
-def _curve_points(bench: Bench) -> list[tuple[float, Amount]]:
-    points: list[tuple[float, Amount]] = []
+def _curve_points(bench: Bench, step: Step) -> list[tuple[float, Amount]]:
     top = next((m.top for m in bench.meters if m.function == "insulation"), None)
-    for key in ("30", "60", "600"):
-        reading = bench.state.kept.reading(f"insulation.{key}")
-        if reading is not None:
-            points.append((float(key), reading.with_top(top).amount.scaled(1e-6)))
-    return points
+    series = timed(bench.plan, bench.state.kept, step)
+    return [(point.t_s, point.reading.with_top(top).amount.scaled(1e-6)) for point in series]
 
 
 def line_scales(bench: Bench, place: str, slot: Slot | None, typed: str) -> list[str]:
     """The scale for both widths; hold and discharge have a scale of time."""
     state = bench.state
-    if state.gates.voltage_is_on and place != "insulation.volts" and not typed:
-        return _time_scales(state.hold_s, None, 60.0 if "insulation.60" not in state.kept.standing else 600.0)
-    if state.discharge_left_s is not None and place == "discharge.volts" and state.discharge_left_s > 0:
+    if state.safety.live is not None:
+        return []
+    if state.safety.on_test is not None and not typed:
+        marks = [m.mark_s for p, _, m in bench.plan.doing(Act.MARK) if m.mark_s and p not in state.kept.standing]
+        return _time_scales(state.hold_s, None, next((mark for mark in marks if mark >= 60), 600.0))
+    if slot is not None and slot.act is Act.RESIDUAL and state.discharge_left_s:
         return _discharge_scales(bench)
     if slot is None or not slot.field:
         return []
@@ -184,9 +202,7 @@ def _time_scales(hold_s: float | None, discharge: float | None, hold_total: floa
 
 
 def _discharge_scales(bench: Bench) -> list[str]:
-    at, left = bench.state.gates, bench.state.discharge_left_s or 0.0
-    if at.short_from is None or at.voltage_on_at is None:
+    hold, left = bench.state.safety.charged, bench.state.discharge_left_s or 0.0
+    if hold is None or hold.short_at is None:
         return []
-    on = next(e for e in bench.state.kept.entries if e.place == "insulation.on")
-    held = applied_s(bench.state.kept, on, bench.state.kept.standing["discharge.off"])
-    return _time_scales(None, DISCHARGE_TIMES * held - left, held)
+    return _time_scales(None, DISCHARGE_TIMES * hold.applied_s - left, hold.applied_s)

@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from grimcoil.core.criteria import CRITERIA
 from grimcoil.core.findings import Verdict
-from grimcoil.core.procedure.scale import balance_scale
+from grimcoil.core.plan.scale import balance_scale
 from grimcoil.core.resistance.balance import MEASURES
 
 OHMS = st.floats(0.01, 50)

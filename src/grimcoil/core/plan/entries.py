@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
 
 from grimcoil.core.readings import Reading
 
-RESTORED = "supply_voltage.restored"
 NOT_READ = "not read"
+BEGIN_AGAIN = "begin-again"
+NOT_RECONNECTED = "not-reconnected"
 
 
 class EntryKind(StrEnum):
@@ -23,7 +24,10 @@ class EntryKind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Entry:
-    """One kept entry. place: `step.slot`, or `step` for an overrule; at: UTC."""
+    """One kept entry. place: `step.slot`, `step` for a skipped one, or a word of the job's own; at: UTC.
+
+    held_s: seconds since voltage on when the figure was read, where the page told it; else it is read off `at`.
+    """
 
     seq: int
     place: str
@@ -34,20 +38,21 @@ class Entry:
     reading: Reading | None = None
     taken_back: bool = False
     instrument: str | None = None
+    held_s: float | None = None
 
     @property
     def step(self) -> str:
         """Key of its step."""
-        return self.place.partition(".")[0]
+        return self.place.partition(".")[0].partition("!")[0]
 
 
 @dataclass(frozen=True)
 class Kept:
-    """The standing entries of a job by place, with all of them in order."""
+    """The standing entries of a job by place, with all of them in order, and the reasons given."""
 
     entries: tuple[Entry, ...]
-    standing: dict[str, Entry]
-    overruled: dict[str, Entry]
+    standing: Mapping[str, Entry]
+    overruled: Mapping[str, Entry]
 
     def reading(self, place: str) -> Reading | None:
         """The standing reading of a place."""
@@ -58,19 +63,3 @@ class Kept:
         """The standing exact value of a place, SI."""
         reading = self.reading(place)
         return reading.amount.value if reading and reading.amount.is_exact else None
-
-
-def keep(entries: Iterable[Entry]) -> Kept:
-    """Sort entries into what stands and what was overruled.
-
-    Power restored by mistake and taken back voids what was proved before it: isolation and dead proof start anew.
-    """
-    ordered = tuple(sorted(entries, key=lambda entry: entry.seq))
-    void_before = max((e.seq for e in ordered if e.place == RESTORED and e.taken_back), default=-1)
-    standing: dict[str, Entry] = {}
-    overruled: dict[str, Entry] = {}
-    for entry in ordered:
-        if entry.taken_back or (entry.step in ("isolate", "prove_dead") and entry.seq < void_before):
-            continue
-        (overruled if entry.kind is EntryKind.OVERRULE else standing)[entry.place] = entry
-    return Kept(ordered, standing, overruled)

@@ -1,0 +1,291 @@
+"""Which slot is closed and why, as a table of rows. Pages, API and tests ask the same one; none knows a lead number."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from datetime import datetime
+from enum import StrEnum
+
+from grimcoil.core.decision.standing import Standing
+from grimcoil.core.errors import GateClosed
+from grimcoil.core.plan.entries import Kept
+from grimcoil.core.plan.safety import Hold, Safety
+from grimcoil.core.plan.steps import HOLD, POWER, PROOF, Act, Circuit, Plan, Slot, Step
+
+EARLY_S = 2.0
+ENDING = frozenset({Act.REMOVE, Act.SHORT, Act.REMOVE_AND_SHORT, Act.RESIDUAL})
+
+
+@dataclass(frozen=True)
+class Situation:
+    """All a gate asks: the plan, what stands, the circuit, the readings' findings, the time, the step that is next."""
+
+    plan: Plan
+    kept: Kept
+    safety: Safety
+    now: datetime
+    step: Step | None = None
+    codes: frozenset[str] = frozenset()
+    stands: Standing = field(default_factory=Standing)
+
+    @property
+    def discharge_left_s(self) -> float | None:
+        """Seconds until the winding may be let go; None where none is shorted."""
+        hold = self.safety.charged
+        if hold is None or hold.until is None:
+            return None
+        return max(0.0, (hold.until - self.latest).total_seconds())
+
+    @property
+    def latest(self) -> datetime:
+        """Now, or the greatest time seen where the clock went back."""
+        seen = self.safety.seen
+        return self.now if seen is None else max(self.now, seen)
+
+    @property
+    def hold_s(self) -> float | None:
+        """Seconds since the test voltage came on, while it is on."""
+        hold = self.safety.on_test
+        return None if hold is None else max(0.0, (self.latest - hold.on_at).total_seconds())
+
+    @property
+    def in_doubt(self) -> list[str]:
+        """The dead key tests that failed, are missing or prove nothing, in words: power waits for them."""
+        stands = self.stands
+        out = [f"failed: {need.words}" for need in stands.failed if need.dead]
+        out += [f"missing: {stands.words(need)}" for need in stands.missing if need.dead]
+        return out + [f"unproven: {need.words}" for need in stands.unproven if need.dead]
+
+
+class Overrule(StrEnum):
+    """Whether a typed reason opens a gate."""
+
+    NEVER = "never"
+    WITH_REASON = "with a reason"
+
+
+Found = Callable[[Situation, Step, Slot], str | None]
+
+
+@dataclass(frozen=True, slots=True)
+class Gate:
+    """A row: what it guards, what is found where it is shut, what opens it. key: what a reason is kept under."""
+
+    key: str
+    guards: Callable[[Step, Slot], bool]
+    found: Found
+    accepted: str
+    overrule: Overrule = Overrule.NEVER
+
+
+def _any(_: Step, __: Slot) -> bool:
+    return True
+
+
+def _doing(*acts: Act) -> Callable[[Step, Slot], bool]:
+    return lambda _, slot: slot.act in acts
+
+
+def _dead_work(step: Step, slot: Slot) -> bool:
+    """Work on a dead circuit; taking a test voltage off again waits for nothing."""
+    return step.circuit is not Circuit.LIVE and slot.act not in PROOF | ENDING
+
+
+def _not_of_a_hold(_: Step, slot: Slot) -> bool:
+    return slot.act not in HOLD
+
+
+def _live(at: Situation, _: Step, __: Slot) -> str | None:
+    return None if at.safety.live is None else live_words(at)
+
+
+def live_words(at: Situation) -> str:
+    """What was found live, and where.
+
+    `LIVE 277 V on L2–L3. Step back.`
+    """
+    found = at.safety.live
+    if found is None:
+        return ""
+    _, slot = at.plan.at(found.place)
+    if slot.act is Act.TRY_START:
+        return "It moved when the start was tried: it is not isolated. Step back."
+    volts = found.text if found.text.upper().endswith("V") else f"{found.text} V"
+    if found.called_live:
+        return f"LIVE {volts} on {slot.label}. Step back."
+    return f"{volts} left on {slot.label}: not dead. Find where it comes from."
+
+
+def _energised(at: Situation, _: Step, __: Slot) -> str | None:
+    return "power was restored" if at.safety.energised else None
+
+
+def _unproved(at: Situation, _: Step, __: Slot) -> str | None:
+    if at.safety.proved_at is not None or not at.plan.proofs:
+        return None
+    return at.safety.fault or "not proved dead"
+
+
+def _banned(at: Situation, _: Step, __: Slot) -> str | None:
+    return "the maker forbids it" if any(one.step == "insulation" for one in at.plan.left_out) else None
+
+
+def charge_words(at: Situation) -> str | None:
+    """What is still on the winding; None where nothing is."""
+    hold, left = at.safety.charged, at.discharge_left_s
+    if hold is None:
+        return None
+    if hold.left_v is not None:
+        return f"{hold.left_v:g} V still on the winding"
+    if left is None:
+        return "test voltage still on the winding" if hold.off_at is None else "not shorted to frame yet"
+    return f"{int(left) // 60}:{int(left) % 60:02d} left shorted to frame" if left > 0 else "about 0 V not recorded yet"
+
+
+def _charged(at: Situation, _: Step, __: Slot) -> str | None:
+    return charge_words(at)
+
+
+def _order(at: Situation, step: Step, slot: Slot) -> str | None:
+    if at.step is None or step.number <= at.step.number or (slot.act in HOLD and at.safety.holds.get(step.hold)):
+        return None
+    return f"“{at.step.title}” isn't finished"
+
+
+def _proof_order(at: Situation, step: Step, slot: Slot) -> str | None:
+    """Within the act of proof each thing comes in its turn; a tester that shows nothing goes no further."""
+    for each in step.slots:
+        if each.key == slot.key:
+            return None
+        if f"{step.key}.{each.key}" not in at.kept.standing:
+            return at.safety.fault or f"“{each.label}” comes first"
+    return None
+
+
+def _hold(at: Situation, step: Step) -> Hold | None:
+    return at.safety.holds.get(step.hold)
+
+
+def _applied_once(at: Situation, step: Step, _: Slot) -> str | None:
+    return "voltage was already on once" if _hold(at, step) else None
+
+
+def _never_on(at: Situation, step: Step, _: Slot) -> str | None:
+    return None if _hold(at, step) else "no test voltage on"
+
+
+def _over(at: Situation, step: Step, _: Slot) -> str | None:
+    hold = _hold(at, step)
+    return "the hold is over" if hold is not None and hold.off_at is not None else None
+
+
+def _early(at: Situation, _: Step, slot: Slot) -> str | None:
+    held = at.hold_s or 0.0
+    if slot.mark_s is None or held >= slot.mark_s - EARLY_S:
+        return None
+    return f"{int(held)} s since voltage on; the {slot.label} value is due in {int(slot.mark_s - held)} s"
+
+
+def _not_off(at: Situation, step: Step, _: Slot) -> str | None:
+    hold = _hold(at, step)
+    return "test voltage still on the winding" if hold is not None and hold.off_at is None else None
+
+
+def _not_up(at: Situation, step: Step, _: Slot) -> str | None:
+    hold, left = _hold(at, step), at.discharge_left_s
+    if hold is not None and hold.discharged:
+        return None
+    return charge_words(at) if left is None or left > 0 else None
+
+
+_OPEN = frozenset(["open-phase", "lead-open-delta", "all-open", "open-coil-delta", "coil-open", "kilohm-open"])
+_FAILED = frozenset(["insulation-near-zero", "insulation-failed", "insulation-low"])
+
+
+def _codes(*wanted: frozenset[str]) -> Found:
+    def found(at: Situation, _: Step, __: Slot) -> str | None:
+        hit = sorted(at.codes.intersection(*wanted))
+        return ", ".join(hit).replace("-", " ") or None
+
+    return found
+
+
+def _long_mark(_: Step, slot: Slot) -> bool:
+    return slot.act is Act.MARK and slot.optional
+
+
+def _in_doubt(at: Situation, _: Step, __: Slot) -> str | None:
+    return "; ".join(at.in_doubt) or None
+
+
+def _left_out(at: Situation, _: Step, __: Slot) -> str | None:
+    return "; ".join(f"{one.stays_unproven} stays unproven: {one.why}" for one in at.stands.left_out) or None
+
+
+GATES: tuple[Gate, ...] = (
+    Gate("live-found", _any, _live, "find the source, switch it off, then begin again; this can't be overruled"),
+    Gate(
+        "energised", lambda s, slot: _dead_work(s, slot) or slot.act in PROOF, _energised,
+        "dead tests are closed until power is off again; take back “Power restored”",
+    ),
+    Gate("not-proved", _dead_work, _unproved, "prove it dead first; this can't be overruled"),
+    Gate("banned", _doing(Act.APPLY), _banned, "no insulation tester on this motor; this can't be overruled"),
+    Gate("charged", _not_of_a_hold, _charged, "discharge the winding first; this can't be overruled"),
+    Gate("proof-order", _doing(*PROOF), _proof_order, "proving dead goes in its order; this can't be overruled"),
+    Gate("order", _any, _order, "finish it first, or skip it with a reason", Overrule.WITH_REASON),
+    Gate("held-once", _doing(Act.APPLY), _applied_once, "finish the discharge; a second hold is a new job"),
+    Gate("not-on", _doing(Act.MARK, Act.REMOVE, Act.SHORT, Act.REMOVE_AND_SHORT, Act.RESIDUAL), _never_on,
+         "confirm “Voltage on” first, so that the time is known"),
+    Gate("over", _doing(Act.MARK), _over, "readings belong to the hold; a second hold is a new job"),
+    Gate(
+        "failed-hold", _long_mark, _codes(_FAILED),
+        "insulation that failed needs no 10 minutes: voltage off, or give a reason to go on", Overrule.WITH_REASON,
+    ),
+    Gate("early", _doing(Act.MARK), _early, "wait for the mark"),
+    Gate("not-off", _doing(Act.SHORT), _not_off, "switch the tester off first"),
+    Gate("time-up", _doing(Act.RESIDUAL), _not_up, "keep it shorted until the time is up; this can't be overruled"),
+    Gate(
+        "open-winding", _doing(Act.APPLY), _codes(_OPEN),
+        "no insulation test of the whole on an open winding: skip it and decide, or give a reason to go on",
+        Overrule.WITH_REASON,
+    ),
+    Gate(
+        "dead-tests", _doing(Act.JOIN, Act.RESTORE), _in_doubt,
+        "don't reconnect: decide; or one who may gives a reason to go on", Overrule.WITH_REASON,
+    ),
+    Gate(
+        "left-out", _doing(Act.JOIN, Act.RESTORE), _left_out,
+        "one who may says in a sentence that it goes back without it", Overrule.WITH_REASON,
+    ),
+)  # fmt: skip
+BY_KEY = {gate.key: gate for gate in GATES}
+
+
+def shut(at: Situation, step: Step, slot: Slot) -> tuple[Gate, str] | None:
+    """The first gate that keeps this slot shut, with what was found; None where it is open."""
+    for gate in GATES:
+        if not gate.guards(step, slot) or overrule_key(gate, step) in at.kept.overruled:
+            continue
+        found = gate.found(at, step, slot)
+        if found is not None:
+            return gate, found
+    return None
+
+
+def overrule_key(gate: Gate, step: Step) -> str:
+    """What a reason for this gate is kept under: one for both ways of leading power on."""
+    return f"power!{gate.key}" if gate.key in ("dead-tests", "left-out") else f"{step.key}!{gate.key}"
+
+
+def check(at: Situation, step: Step, slot: Slot) -> None:
+    """Raise GateClosed where a gate keeps this slot shut."""
+    found = shut(at, step, slot)
+    if found is not None:
+        gate, text = found
+        raise GateClosed(step.title, text, gate.accepted, can_overrule=gate.overrule is Overrule.WITH_REASON)
+
+
+def leads_power(step: Step) -> bool:
+    """Whether a step joins the motor, restores its power or reads it live."""
+    return step.does(*POWER)

@@ -1,0 +1,280 @@
+"""What a reading does the moment it is typed or kept: its verdict, one sentence, and the scale it stands on.
+
+It asks the modules that judge; no limit is known here.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from grimcoil.core.assessment import Assessment
+from grimcoil.core.criteria import Criteria, for_winding
+from grimcoil.core.errors import Refusal
+from grimcoil.core.findings import Finding, Verdict, by_weight
+from grimcoil.core.insulation.correction import HIGHEST_C, LOWEST_C, correction_factor
+from grimcoil.core.insulation.judge import InsulationResult, minimum_of, rated_v, system_of
+from grimcoil.core.insulation.ratios import index_wanted
+from grimcoil.core.insulation.voltage import advised, voltage_findings
+from grimcoil.core.limits import reaches, within
+from grimcoil.core.plan.entries import Entry, Kept
+from grimcoil.core.plan.parts import WARM
+from grimcoil.core.plan.record import is_late, part_of, true_second
+from grimcoil.core.plan.scale import (
+    Scale,
+    balance_scale,
+    dead_scale,
+    insulation_scale,
+    level_scale,
+    live_scale,
+    load_scale,
+    plain_scale,
+)
+from grimcoil.core.plan.steps import Act, Plan, Slot, Step
+from grimcoil.core.readings import Reading, Shown, three_digits
+from grimcoil.core.resistance.balance import MEASURES
+from grimcoil.core.subject import Subject
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """A verdict and its sentence; `working` opens to the figures and the source. judged: a limit was asked."""
+
+    verdict: Verdict
+    text: str
+    working: str = ""
+    source: str = ""
+
+
+def said(finding: Finding, working: str = "") -> Said:
+    """A finding as it is said."""
+    return Said(finding.severity, finding.text, working, finding.source)
+
+
+@dataclass(frozen=True, slots=True)
+class Typed:
+    """A reading in its place, with all that judges it; `whole` has it included."""
+
+    plan: Plan
+    kept: Kept
+    subject: Subject
+    whole: Assessment
+
+
+def say_reading(at: Typed, entry: Entry, reading: Reading) -> Said | None:
+    """What this reading does to the verdict; None where the echo says it all."""
+    step, slot = at.plan.at(entry.place)
+    if slot.act is Act.POINT_DEAD:
+        return _dead(slot.label, reading, at.subject.criteria)
+    if slot.act is Act.PROVE_TESTER:
+        return _tester(reading, at.subject.criteria)
+    if slot.act is Act.RESIDUAL:
+        return _dead("the winding to frame", reading, at.subject.criteria)
+    if slot.act is Act.MARK:
+        return _mark(at, entry, slot)
+    if slot.field == "low_ohm":
+        return _check(slot, reading)
+    if slot.part == "volts":
+        return _volts(reading, at.subject)
+    if step.kind == "winding_resistance":
+        return _winding(at, step, slot, reading)
+    if step.kind in ("supply_voltage", "line_current") and slot.part:
+        return _lines(at, step)
+    return None
+
+
+def _tester(reading: Reading, criteria: Criteria) -> Said:
+    limit = criteria.live_above_v.value
+    if reading.amount.surely_at_least(limit):
+        return Said(Verdict.SOUND, "The tester shows a live source: it works.")
+    text = f"Less than {limit:g} V on a live source proves nothing: another tester, or another source."
+    return Said(Verdict.ACT, text)
+
+
+def _dead(what: str, reading: Reading, criteria: Criteria) -> Said:
+    volts = reading.amount.high
+    if within(volts, criteria.dead_below_v.value):
+        return Said(Verdict.SOUND, f"About 0 V on {what}.")
+    if reaches(volts, criteria.live_above_v.value):
+        return Said(Verdict.ACT, f"LIVE {three_digits(volts)} V on {what}. Step back.")
+    return Said(Verdict.ACT, f"{three_digits(volts)} V left on {what}: not dead. Find where it comes from.")
+
+
+def _check(slot: Slot, reading: Reading) -> Said:
+    if slot.key.endswith("apart"):
+        good = reading.shown is Shown.OVER_RANGE or reading.amount.low >= 1e6
+        words = "Apart reads over range." if good else "Apart should read over range."
+        return Said(Verdict.SOUND if good else Verdict.WATCH, words)
+    limit = 1.0 if slot.part == "lead_resistance" else 1e4
+    if reading.shown is Shown.VALUE and reading.amount.high <= limit:
+        tail = " It is taken off every winding reading." if slot.part and reading.amount.value else ""
+        return Said(Verdict.SOUND, f"Shorted reads about zero.{tail}")
+    return Said(Verdict.WATCH, "Shorted should read about zero: leads, jacks, battery?")
+
+
+def _winding(at: Typed, step: Step, slot: Slot, reading: Reading) -> Said:
+    places = [f"{step.key}.{each.key}" for each in step.slots]
+    if all(place in at.kept.standing for place in places) and at.whole.winding_resistance:
+        result = at.whole.winding_resistance[0]
+        findings = by_weight(result.findings)
+        main = next((f for f in findings if f.severity is result.verdict), findings[0])
+        rest = [f.text for f in findings if f is not main and f.severity is not Verdict.SOUND][:1]
+        return Said(result.verdict, " ".join([main.text, *rest]), result.working, main.source)
+    if reading.shown is Shown.OVER_RANGE:
+        return Said(Verdict.ACT, f"{slot.label} is open. Read the other pairs before you judge.")
+    if reading.shown is not Shown.VALUE:
+        return Said(Verdict.UNPROVEN, "Kept as evidence; a beep is no value.")
+    others = {s.label: v for s in step.slots if s.key != slot.key and (v := at.kept.figure(f"{step.key}.{s.key}"))}
+    if not others or not reading.amount.is_exact or reading.amount.value <= 0:
+        return Said(Verdict.UNPROVEN, "One pair alone shows no balance yet.")
+    return _so_far(list(others.values()), next(iter(others)), reading.amount.value, at.subject)
+
+
+def _so_far(others: list[float], name: str, value: float, subject: Subject) -> Said:
+    """Uneven is told as soon as it shows, by the measure and limits that will judge; even only by the last pair."""
+    limits = for_winding(subject.criteria, subject.winding.winding)
+    figure = MEASURES[limits.balance_measure]([*others, value])
+    unit = " Ω" if limits.balance_measure == "difference" else " %"
+    shown = f"{limits.balance_measure.capitalize()} so far {three_digits(figure)}{unit}, limit"
+    if within(figure, limits.balance_sound.value):
+        return Said(Verdict.UNPROVEN, f"Near {name}: {shown} {limits.balance_sound.value:g}{unit}.")
+    severity = Verdict.WATCH if within(figure, limits.balance_act.value) else Verdict.ACT
+    return Said(severity, f"Uneven with {name}. {shown} {limits.balance_sound.value:g}{unit}.")
+
+
+def _volts(reading: Reading, subject: Subject) -> Said | None:
+    rated = rated_v(subject)
+    if rated is None or not reading.amount.is_exact:
+        return None
+    school = subject.criteria.test_voltage_school
+    findings = voltage_findings(reading.amount.value, rated, school)
+    if findings:
+        return said(by_weight(findings)[0])
+    own = advised(rated, school)
+    return Said(Verdict.SOUND, f"Usual for {rated:g} V: {own.words}.", source=own.source)
+
+
+def _mark(at: Typed, entry: Entry, slot: Slot) -> Said | None:
+    if not at.whole.insulation:
+        return None
+    result = at.whole.insulation[0]
+    on = next((e for e in at.kept.entries if e.place in [p for p, _, _ in at.plan.doing(Act.APPLY)]), None)
+    second = true_second(entry, slot, on)
+    late = ""
+    if slot.mark_s is not None and is_late(second, slot.mark_s):
+        late = f"Read at {second:.0f} s, not at {slot.mark_s:g} s: judged at its own time. "
+    chosen = _spoken(result, slot)
+    if chosen is None:
+        return Said(Verdict.UNPROVEN, late + "No 1-minute value yet.") if late else None
+    return Said(chosen.severity, late + chosen.text, result.working, chosen.source)
+
+
+def _spoken(result: InsulationResult, slot: Slot) -> Finding | None:
+    """The finding a mark speaks of: the value at one minute, the index at ten; what asks for action before either."""
+    if slot.mark_s is not None and slot.mark_s < 60:
+        return next((f for f in result.findings if f.severity is Verdict.ACT), None)
+    codes = ("pi-", "curve-") if slot.optional else ("insulation-", "temperature", "correction", "wet", "range", "spot")
+    findings = by_weight(f for f in result.findings if f.severity is Verdict.ACT or f.code.startswith(codes))
+    unsure = [f for f in findings if f.severity is Verdict.UNPROVEN]
+    if result.verdict is Verdict.UNPROVEN and unsure:
+        return unsure[0]
+    return findings[0] if findings else None
+
+
+def _lines(at: Typed, step: Step) -> Said | None:
+    places = [f"{step.key}.{slot.key}" for slot in step.slots if slot.part]
+    results = at.whole.by_kind.get(step.kind, ())
+    if not results or not all(place in at.kept.standing for place in places):
+        return None
+    result = results[0]
+    findings = by_weight(result.findings)
+    main = next((f for f in findings if f.severity is result.verdict), findings[0])
+    return said(main, getattr(result, "working", ""))
+
+
+# --- the scale under the reading line
+
+
+def slot_scale(at: Typed, place: str, typed: float | None, expected: float | None) -> Scale | None:
+    """The scale of a slot in its home unit (`typed` likewise); None where nothing is graduated."""
+    step, slot = at.plan.at(place)
+    criteria, plate = at.subject.criteria, at.subject.plate
+    if step.kind == "winding_resistance":
+        others = tuple(
+            value for each in step.slots if each.key != slot.key and (value := at.kept.figure(f"{step.key}.{each.key}"))
+        )
+        return balance_scale(others, expected, for_winding(criteria, at.subject.winding.winding), typed)
+    if slot.act is Act.MARK:
+        return insulation_scale(minimum_here(at), criteria.near_zero_mohm.value)
+    if slot.act in (Act.POINT_DEAD, Act.RESIDUAL):
+        return dead_scale(criteria.dead_below_v.value)
+    if slot.act is Act.PROVE_TESTER:
+        return live_scale(criteria.live_above_v.value)
+    if step.kind == "supply_voltage" and slot.part and plate.voltage_in_use_v:
+        levels = criteria.voltage_level_sound.value, criteria.voltage_level_act.value
+        return level_scale(plate.voltage_in_use_v, *levels)
+    if step.kind == "line_current" and plate.full_load_in_use_a:
+        return load_scale(plate.full_load_in_use_a, plate.service_factor)
+    if slot.field == "temperature":
+        return plain_scale(-10.0, 90.0)
+    return plain_scale(0.0, 100.0) if slot.field == "humidity" else None
+
+
+def minimum_here(at: Typed) -> float:
+    """The minimum at 40 °C turned back to the winding's temperature, MΩ."""
+    least, _ = minimum_of(at.subject)
+    warm = part_of(at.plan, at.kept, WARM)
+    if warm is None or not LOWEST_C <= warm <= HIGHEST_C:
+        return least
+    return least / correction_factor(warm, system_of(at.subject))
+
+
+def pi_target_mohm(result: InsulationResult | None, subject: Subject) -> float | None:
+    """The 10-minute value that would give the least polarization index, MΩ; None where the hold failed already."""
+    if result is None or result.r_1min_mohm is None or not result.r_1min_mohm.is_exact:
+        return None
+    if result.verdict is Verdict.ACT:
+        return None
+    return result.r_1min_mohm.value * index_wanted(subject.plate.insulation_class, subject.criteria)
+
+
+# --- a slip of the decimal point
+
+
+class Absurd(Refusal):
+    """A reading ten times or a tenth of what is expected, or beyond what the motor can be: asked, not refused."""
+
+
+# Beyond these nothing on a motor of this voltage reads so; common practice without source.
+_BEYOND = {"winding": 1000.0, "current": 20000.0, "temperature": 200.0}
+
+
+def check_absurd(slot: Slot, reading: Reading, expected: float | None, criteria: Criteria) -> None:
+    """Raise Absurd where a figure looks like a slip of the decimal point. expected: SI, None where nothing is known."""
+    if reading.shown is not Shown.VALUE or not reading.amount.is_exact:
+        return
+    value, times = reading.amount.value, criteria.absurd_times.value
+    if expected and value > 0:
+        if reaches(value / expected, times):
+            raise Absurd(
+                slot.label, reading.text, f"{_times(value / expected)} the expected {_shown(expected)}. Decimal point?"
+            )
+        if reaches(expected / value, times):
+            raise Absurd(
+                slot.label, reading.text, f"1/{expected / value:.0f} of the expected {_shown(expected)}. Decimal point?"
+            )
+    most = _BEYOND.get(slot.field)
+    if most is not None and value > most:
+        raise Absurd(slot.label, reading.text, f"more than {most:g}: no motor reads so. Decimal point, or unit?")
+
+
+def _times(ratio: float) -> str:
+    return "Ten times" if ratio < 15 else f"{ratio:.0f} times"
+
+
+def _shown(expected: float) -> str:
+    return f"{expected:.4g}"
+
+
+def as_known(reading: Reading, top: float | None) -> Reading:
+    """Over range on a tester whose top is known is a bound."""
+    return replace(reading) if top is None else reading.with_top(top)

@@ -1,0 +1,232 @@
+"""Where a job stands: which steps are done, which slot is next, and whether a slot may take an entry now."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from datetime import datetime
+from enum import StrEnum
+
+from grimcoil.core.decision.standing import Standing
+from grimcoil.core.errors import GateClosed, Unknown
+from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED, Entry, Kept
+from grimcoil.core.plan.gates import BY_KEY, Situation, check, leads_power, overrule_key, shut
+from grimcoil.core.plan.safety import Safety, Site, fold
+from grimcoil.core.plan.steps import HOLD, PROOF, Act, Plan, Slot, Step
+
+NOTHING = Standing()
+
+
+class StepState(StrEnum):
+    """State of a step."""
+
+    DONE = "done"
+    SKIPPED = "skipped"
+    NOW = "now"
+    TO_DO = "to do"
+
+
+@dataclass(frozen=True)
+class Progress:
+    """A job's state, worked out from its plan, its entries, its signature and the time now."""
+
+    situation: Situation
+    standings: dict[str, StepState]
+    step: Step
+    slot: Slot | None
+    signed: bool
+
+    @property
+    def plan(self) -> Plan:
+        """The plan it is walked by."""
+        return self.situation.plan
+
+    @property
+    def kept(self) -> Kept:
+        """What stands."""
+        return self.situation.kept
+
+    @property
+    def safety(self) -> Safety:
+        """The state of the circuit."""
+        return self.situation.safety
+
+    @property
+    def now(self) -> datetime:
+        """The time it was worked out for."""
+        return self.situation.now
+
+    @property
+    def place(self) -> str | None:
+        """`step.slot` that is next."""
+        return f"{self.step.key}.{self.slot.key}" if self.slot else None
+
+    @property
+    def discharge_left_s(self) -> float | None:
+        """Seconds until the winding may be let go; None where no discharge runs."""
+        return self.situation.discharge_left_s
+
+    @property
+    def hold_s(self) -> float | None:
+        """Seconds since the test voltage came on, while it is on."""
+        return self.situation.hold_s
+
+    @property
+    def closing(self) -> bool:
+        """What is left is to decide and to sign."""
+        return self.step.key in ("decision", "sign")
+
+
+def situation(plan: Plan, entries: Iterable[Entry], site: Site, now: datetime, signed: bool = False) -> Situation:
+    """Fold the entries by the plan; what the readings show is added by `progress`."""
+    kept, safety = fold(plan, entries, site, now, signed)
+    return Situation(plan, kept, safety, now)
+
+
+def progress(
+    at: Situation,
+    codes: frozenset[str] = frozenset(),
+    stands: Standing = NOTHING,
+    decided: bool = False,
+    signed: bool = False,
+) -> Progress:
+    """The job's state. codes and stands: what the readings so far show, and how the key tests stand."""
+    at = replace(at, codes=codes, stands=stands)
+    standings: dict[str, StepState] = {}
+    current: Step | None = None
+    for step in at.plan.steps:
+        standing = _standing(step, at, decided, signed)
+        if current is None and standing is StepState.TO_DO:
+            current, standing = step, StepState.NOW
+        standings[step.key] = standing
+    step = _to_end_first(at, standings) or current or at.plan.steps[-1]
+    at = replace(at, step=step)
+    slot = _next_slot(step, at)
+    if slot is None and at.safety.on_test is not None:  # nothing more to read: the voltage comes off
+        step, slot = next((s, each) for _, s, each in at.plan.doing(Act.REMOVE, Act.REMOVE_AND_SHORT))
+        at = replace(at, step=step)
+    return Progress(at, standings, step, slot, signed)
+
+
+def _to_end_first(at: Situation, standings: dict[str, StepState]) -> Step | None:
+    """A voltage on the winding is ended and discharged before anything else, the proof of death too."""
+    hold = at.safety.charged
+    if hold is None:
+        return None
+    return next((s for s in at.plan.steps if s.hold == hold.name and standings[s.key] is not StepState.DONE), None)
+
+
+def _standing(step: Step, at: Situation, decided: bool, signed: bool) -> StepState:
+    if step.key == "decision":
+        return StepState.DONE if decided else StepState.TO_DO
+    if step.key == "sign":
+        return StepState.DONE if signed else StepState.TO_DO
+    if step.key in at.kept.overruled and not _must_end(step, at):
+        return StepState.SKIPPED
+    if leads_power(step) and NOT_RECONNECTED in at.kept.standing:
+        return StepState.SKIPPED
+    if _is_discharge(step) and step.hold not in at.safety.holds and _over(at.plan, step, at):
+        return StepState.SKIPPED
+    return StepState.DONE if _complete(step, at) else StepState.TO_DO
+
+
+def _is_discharge(step: Step) -> bool:
+    return step.does(Act.RESIDUAL)
+
+
+def _over(plan: Plan, discharge: Step, at: Situation) -> bool:
+    """The hold a discharge belongs to was skipped."""
+    start = plan.hold_of(discharge)
+    return start is not None and start[1].key in at.kept.overruled
+
+
+def _must_end(step: Step, at: Situation) -> bool:
+    """A hold that was started is ended and discharged whatever was skipped; the act of proof is never skipped."""
+    return step.hard or step.does(*PROOF) or step.hold in at.safety.holds
+
+
+def _complete(step: Step, at: Situation) -> bool:
+    if step.does(*PROOF):
+        return _safe_so_far(step, at)
+    hold = at.safety.holds.get(step.hold) if step.hold else None
+    if _is_discharge(step):
+        return hold is not None and hold.discharged
+    if step.does(Act.APPLY):
+        return hold is not None and hold.off_at is not None
+    return all(f"{step.key}.{slot.key}" in at.kept.standing for slot in step.slots)
+
+
+def _safe_so_far(step: Step, at: Situation) -> bool:
+    """Isolation and proof: whole as they stand; once power is back on they are past."""
+    if at.safety.energised:
+        return True
+    kept = all(f"{step.key}.{slot.key}" in at.kept.standing for slot in step.slots)
+    return kept and (at.safety.proved_at is not None or at.safety.past or not step.does(Act.POINT_DEAD))
+
+
+def _next_slot(step: Step, at: Situation) -> Slot | None:
+    """The first slot without an entry; in a hold that failed, voltage off comes before any longer mark."""
+    for slot in step.slots:
+        if f"{step.key}.{slot.key}" in at.kept.standing:
+            continue
+        found = shut(at, step, slot) if slot.act is Act.MARK and slot.optional else None
+        if found is None or found[0].key != "failed-hold":
+            return slot
+    return None
+
+
+def check_place(state: Progress, place: str) -> tuple[Step, Slot]:
+    """The step and slot of a place if it may take an entry now; else raises GateClosed or Unknown."""
+    step, slot = state.plan.at(place)
+    if state.signed:
+        raise GateClosed(step.title, "", "this job is signed; start a new one for further readings")
+    check(state.situation, step, slot)
+    return step, slot
+
+
+def check_begin_again(state: Progress) -> None:
+    """Raise GateClosed where nothing live was found that would have to be cleared."""
+    if state.signed or state.safety.live is None:
+        raise GateClosed("Begin again", "nothing was found live", "this is for after a live reading")
+
+
+def check_not_reconnected(state: Progress) -> None:
+    """Raise GateClosed where the motor isn't about to be reconnected, or something is on its winding."""
+    hold = state.safety.charged
+    if state.signed or hold is not None or not (state.step.does(Act.JOIN) or state.step.does(Act.RESTORE)):
+        raise GateClosed("Don't reconnect", f"“{state.step.title}” is next", "this is for when the leads go back on")
+
+
+def check_skip(state: Progress, step_key: str) -> Step:
+    """The step if it may be skipped with a reason now; the act of proof and a running discharge never."""
+    step = state.plan.step(step_key)
+    if not step.slots:
+        raise Unknown("step", step_key, "a step of this job that takes readings")
+    if state.signed:
+        raise GateClosed(step.title, "", "this job is signed")
+    if state.safety.live is not None:
+        raise GateClosed(step.title, "something was found live", BY_KEY["live-found"].accepted)
+    if step.hard or step.does(*PROOF):
+        raise GateClosed(step.title, "a reason to skip", "this step can't be skipped")
+    if state.safety.charged is not None and step.does(*HOLD):
+        raise GateClosed(step.title, "test voltage was on", "end the hold and discharge the winding first")
+    if step.number > state.step.number:
+        raise GateClosed(step.title, f"“{state.step.title}” isn't finished", "skip steps in their order")
+    return step
+
+
+def stop_at(state: Progress, place: str) -> str | None:
+    """The key that a reason for this place is kept under; None where no gate that a reason opens is shut."""
+    step, slot = state.plan.at(place)
+    found = shut(state.situation, step, slot)
+    if found is None or found[0].key == "order" or found[0].overrule.value == "never":
+        return None
+    return overrule_key(found[0], step)
+
+
+WORDS = {BEGIN_AGAIN: "Source found and off, begun again", NOT_RECONNECTED: "Not reconnected"}
+
+
+def place_words(plan: Plan, place: str) -> str:
+    """A place in words, the job's own too."""
+    return WORDS.get(place) or plan.words(place)

@@ -1,0 +1,341 @@
+"""What the entries did to the circuit, worked out anew each time: proved dead, energised, charged.
+
+Proving dead is one act: lock kept, tester on a live source, every point dead, tester again, in that order by sequence.
+A live reading voids the whole of it, taken back or not: the circuit doesn't know. So do power restored and time.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import UTC, datetime, timedelta, tzinfo
+
+from grimcoil.core.criteria import Criteria
+from grimcoil.core.insulation.hold import DISCHARGE_TIMES
+from grimcoil.core.limits import reaches, within
+from grimcoil.core.plan.entries import BEGIN_AGAIN, Entry, EntryKind, Kept
+from grimcoil.core.plan.steps import MOVED, POWER, PROOF, Act, Circuit, Plan, Step
+
+# A hold whose clock tells nothing counts as the longest a plan has, or this; common practice without source.
+LONGEST_HOLD_S = 600.0
+
+
+@dataclass(frozen=True, slots=True)
+class LiveFound:
+    """A point that was not dead, or a shaft that moved. called_live: above the volts that prove a tester."""
+
+    seq: int
+    place: str
+    text: str
+    called_live: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Hold:
+    """A test voltage on the winding. Times UTC; until: when a winding shorted to frame may be let go."""
+
+    name: str
+    on_at: datetime
+    off_at: datetime | None
+    short_at: datetime | None
+    applied_s: float
+    until: datetime | None
+    left_v: float | None
+    discharged: bool
+
+
+@dataclass(frozen=True)
+class Safety:
+    """Where the circuit stands. fault: why the proof of death fails or fell; seen: the greatest time any entry
+    has; past: nothing is left to do on the dead circuit.
+    """
+
+    proved_at: datetime | None = None
+    proved_by: str = ""
+    fault: str = ""
+    live: LiveFound | None = None
+    energised: bool = False
+    joined: bool = False
+    locked: bool = False
+    lifted: bool = False
+    holds: Mapping[str, Hold] = field(default_factory=dict)
+    seen: datetime | None = None
+    past: bool = False
+
+    @property
+    def charged(self) -> Hold | None:
+        """The hold that isn't discharged, if any: on test, shorted, or just taken off."""
+        return next((hold for hold in self.holds.values() if not hold.discharged), None)
+
+    @property
+    def on_test(self) -> Hold | None:
+        """The hold whose voltage is on the winding now."""
+        hold = self.charged
+        return hold if hold is not None and hold.off_at is None else None
+
+
+@dataclass(frozen=True, slots=True)
+class Site:
+    """What the fold needs of the works: the limits, and the zone its days are counted in."""
+
+    criteria: Criteria
+    zone: tzinfo = UTC
+
+
+@dataclass
+class _Proof:
+    """The act of proving dead as it unfolds. window: points since the tester was last proved before."""
+
+    locked: Entry | None = None
+    tried: Entry | None = None
+    before: Entry | None = None
+    after: Entry | None = None
+    window: dict[str, Entry] = field(default_factory=dict)
+    counted: dict[str, Entry] = field(default_factory=dict)
+    fault: str = ""
+
+
+def fold(plan: Plan, entries: Iterable[Entry], site: Site, now: datetime, closed: bool = False) -> tuple[Kept, Safety]:
+    """Entries -> what stands, and the state of the circuit. closed: a signed job, whose proofs no longer age."""
+    ordered = tuple(sorted(entries, key=lambda entry: entry.seq))
+    standing_now = [e for e in ordered if not e.taken_back]
+    plain = {e.place: e for e in standing_now if e.kind is not EntryKind.OVERRULE and not _proves(plan, e)}
+    overruled = {e.place: e for e in standing_now if e.kind is EntryKind.OVERRULE}
+    live = _live_found(plan, ordered, site.criteria)
+    void, fell = _voided(plan, ordered, live), ""
+    energised = any(entry.place in plain for entry in ordered if _act(plan, entry) is Act.RESTORE)
+    proofs = _proofs(plan, ordered, void, site.criteria)
+    past = not _dead_work_open(plan, plain, overruled)
+    whole = _whole(plan, proofs)
+    while not closed and not energised and (aged := _aged(plan, ordered, proofs, site, now)) is not None:
+        void, fell = aged
+        whole = None
+        if past:  # what was done under it is done; nothing new opens
+            break
+        proofs = _proofs(plan, ordered, void, site.criteria)
+        whole = _whole(plan, proofs)
+    standing = plain | {e.place: e for proof in proofs for e in _standing_of(proof)}
+    again = max((e.seq for e in ordered if e.place == BEGIN_AGAIN), default=-1)
+    proved = whole is not None and not energised and (live is None or again > live.seq)
+    safety = Safety(
+        proved_at=whole.at if proved and whole else None,
+        proved_by=whole.who if proved and whole else "",
+        fault=next((proof.fault for proof in proofs if proof.fault), "") or fell,
+        live=live if live is not None and again < live.seq else None,
+        energised=energised,
+        joined=_stands(plan, plain, Act.JOIN),
+        locked=any(proof.locked for proof in proofs),
+        lifted=_lifted(plan, plain),
+        holds=_holds(plan, ordered, plain, site.criteria),
+        seen=max((entry.at for entry in ordered), default=None),
+        past=past,
+    )
+    return Kept(ordered, standing, overruled), safety
+
+
+def _act(plan: Plan, entry: Entry) -> Act:
+    found = plan.places.get(entry.place)
+    return found[1].act if found and entry.kind is not EntryKind.OVERRULE else Act.NONE
+
+
+def _proves(plan: Plan, entry: Entry) -> bool:
+    return _act(plan, entry) in PROOF
+
+
+def _stands(plan: Plan, standing: Mapping[str, Entry], act: Act) -> bool:
+    return any(place in standing for place, _, _ in plan.doing(act))
+
+
+def _lifted(plan: Plan, standing: Mapping[str, Entry]) -> bool:
+    places = [place for place, _, _ in plan.doing(Act.LIFT)]
+    return bool(places) and all(place in standing for place in places)
+
+
+def _is_dead(entry: Entry, criteria: Criteria) -> bool:
+    return entry.reading is not None and within(entry.reading.amount.high, criteria.dead_below_v.value)
+
+
+def _works(entry: Entry, criteria: Criteria) -> bool:
+    return entry.reading is not None and entry.reading.amount.surely_at_least(criteria.live_above_v.value)
+
+
+def _live_found(plan: Plan, ordered: Sequence[Entry], criteria: Criteria) -> LiveFound | None:
+    """The last sign of voltage while proving dead; a figure taken back was seen all the same."""
+    found = None
+    for entry in ordered:
+        act = _act(plan, entry)
+        if act is Act.POINT_DEAD and not _is_dead(entry, criteria):
+            volts = entry.reading.amount.high if entry.reading else 0.0
+            found = LiveFound(entry.seq, entry.place, entry.text, reaches(volts, criteria.live_above_v.value))
+        elif act is Act.TRY_START and entry.text == MOVED:
+            found = LiveFound(entry.seq, entry.place, entry.text, True)
+    return found
+
+
+def _voided(plan: Plan, ordered: Sequence[Entry], live: LiveFound | None) -> int:
+    """Up to which sequence every act of proof is void: live found, or power that was on and is off again."""
+    power = [
+        e.seq for e in ordered if e.taken_back and _act(plan, e) in (Act.RESTORE, Act.LIVE_READING)
+    ]  # fmt: skip
+    return max([live.seq if live else -1, *power])
+
+
+def _proofs(plan: Plan, ordered: Sequence[Entry], void: int, criteria: Criteria) -> list[_Proof]:
+    """Each place's act of proof, from what came after the last thing that voided it."""
+    steps = plan.proofs
+    proofs = [_Proof() for _ in steps]
+    for entry in ordered:
+        if entry.taken_back or entry.seq <= void:
+            continue
+        act = _act(plan, entry)
+        if act in (Act.LOCK, Act.TRY_START):
+            for proof in proofs:
+                if act is Act.LOCK:
+                    proof.locked = proof.locked or entry
+                else:
+                    proof.tried = entry
+            continue
+        if act in (Act.PROVE_TESTER, Act.POINT_DEAD):
+            at = next(i for i, step in enumerate(steps) if step.key == entry.step)
+            _advance(proofs[at], entry, act, steps[at], criteria)
+    for step, proof in zip(steps, proofs, strict=True):
+        lacking = [p for p in _points(step) if p not in proof.counted and p not in proof.window]
+        if lacking and proof.after is not None:  # one read again needs both proofs of the tester again
+            proof.before = proof.after = None
+    return proofs
+
+
+def _points(step: Step) -> list[str]:
+    return [f"{step.key}.{slot.key}" for slot in step.slots if slot.act is Act.POINT_DEAD]
+
+
+def _advance(proof: _Proof, entry: Entry, act: Act, step: Step, criteria: Criteria) -> None:
+    if proof.locked is None:
+        return  # nothing counts before the lock
+    if act is Act.POINT_DEAD:
+        if proof.before is not None and proof.after is None:
+            proof.window[entry.place] = entry
+        return
+    if not _works(entry, criteria):
+        proof.fault = f"the tester showed only {entry.text} on the live source: it proves nothing"
+        return
+    proof.fault = ""
+    first = next(slot.key for slot in step.slots if slot.act is Act.PROVE_TESTER)
+    if entry.place == f"{step.key}.{first}":
+        proof.before, proof.after, proof.window = entry, None, {}
+    elif proof.before is not None and proof.window:
+        proof.after = entry
+        proof.counted |= proof.window
+        proof.window = {}
+
+
+def _standing_of(proof: _Proof) -> list[Entry]:
+    made = (proof.locked, proof.tried, proof.before, *proof.counted.values(), *proof.window.values(), proof.after)
+    return [entry for entry in made if entry is not None]
+
+
+def _whole(plan: Plan, proofs: Sequence[_Proof]) -> Entry | None:
+    """The entry that ended the proof, where every place's act is whole; None where one isn't, or a plan has none."""
+    last = None
+    for step, proof in zip(plan.proofs, proofs, strict=True):
+        tried = any(slot.act is Act.TRY_START for one in plan.steps for slot in one.slots)
+        if proof.after is None or any(p not in proof.counted for p in _points(step)) or (tried and proof.tried is None):
+            return None
+        last = proof.after if last is None or proof.after.seq > last.seq else last
+    return last
+
+
+def _dead_work_open(plan: Plan, standing: Mapping[str, Entry], overruled: Mapping[str, Entry]) -> bool:
+    """Whether any slot that works on a dead circuit is still to be kept."""
+    return any(
+        f"{step.key}.{slot.key}" not in standing and not slot.optional
+        for step in plan.steps
+        if step.circuit is not Circuit.LIVE and step not in plan.proofs and step.key not in overruled
+        for slot in step.slots
+    )
+
+
+def _aged(
+    plan: Plan, ordered: Sequence[Entry], proofs: Sequence[_Proof], site: Site, now: datetime
+) -> tuple[int, str] | None:
+    """Where a whole proof fell: a new day, too long without an entry, or someone else's entry. The entries stand."""
+    whole = _whole(plan, proofs)
+    if whole is None:
+        return None
+    day, hours = whole.at.astimezone(site.zone).date(), timedelta(hours=site.criteria.proof_hours.value)
+    last, told = whole.at, f"the proof of {whole.at.astimezone(site.zone):%d %b %H:%M}"
+    for entry in (e for e in ordered if e.seq > whole.seq):
+        fell = _fell(told, entry.at, last, day, hours, site)
+        if fell:
+            return entry.seq - 1, fell
+        found = plan.places.get(entry.place)
+        works = found is not None and found[0].circuit is not Circuit.LIVE and found[0] not in plan.proofs
+        if works and entry.who != whole.who:
+            return entry.seq, f"{told} was {whole.who}'s, and {entry.who} worked there since: prove it for yourself"
+        last = max(last, entry.at)
+    fell = _fell(told, max(now, last), last, day, hours, site)
+    return (ordered[-1].seq, fell) if fell else None
+
+
+def _fell(told: str, at: datetime, last: datetime, day: object, hours: timedelta, site: Site) -> str:
+    if at.astimezone(site.zone).date() != day:
+        return f"{told} is of another day"
+    if at - last > hours:
+        return f"{told} has stood {_span(hours)} without an entry on the job"
+    return ""
+
+
+def _span(span: timedelta) -> str:
+    return f"{span.total_seconds() / 3600:g} hours"
+
+
+def _holds(plan: Plan, ordered: Sequence[Entry], standing: Mapping[str, Entry], criteria: Criteria) -> dict[str, Hold]:
+    """Every hold that was started. One whose start was taken back was started: the winding doesn't know."""
+    out: dict[str, Hold] = {}
+    for place, step, _ in plan.doing(Act.APPLY):
+        on = next((entry for entry in ordered if entry.place == place and entry.kind is not EntryKind.OVERRULE), None)
+        if on is not None:
+            out[step.hold] = _hold(plan, step.hold, on, ordered, standing, criteria)
+    return out
+
+
+def _hold(
+    plan: Plan, name: str, on: Entry, ordered: Sequence[Entry], standing: Mapping[str, Entry], criteria: Criteria
+) -> Hold:
+    def kept(*acts: Act) -> Entry | None:
+        return next((standing[p] for p, s, _ in plan.doing(*acts) if s.hold == name and p in standing), None)
+
+    off, short = kept(Act.REMOVE, Act.REMOVE_AND_SHORT), kept(Act.SHORT, Act.REMOVE_AND_SHORT)
+    short = short if off is not None else None
+    applied = _applied_s(plan, name, on, off, standing)
+    until = None
+    if short is not None:
+        # The countdown rests on the greatest time seen: a clock set back must not have begun it in the past.
+        begun = max([short.at, *(entry.at for entry in ordered if entry.seq < short.seq)])
+        until = begun + timedelta(seconds=DISCHARGE_TIMES * applied)
+    residual = kept(Act.RESIDUAL) if short is not None else None
+    left = residual.reading.amount.high if residual is not None and residual.reading is not None else None
+    discharged = until is not None and left is not None and within(left, criteria.dead_below_v.value)
+    return Hold(
+        name, on.at, off.at if off else None, short.at if short else None, applied, until,
+        None if discharged else left, discharged,
+    )  # fmt: skip
+
+
+def _applied_s(plan: Plan, name: str, on: Entry, off: Entry | None, standing: Mapping[str, Entry]) -> float:
+    """How long voltage was on, s: by the clock, never less than the latest kept mark; a clock that went back tells
+    nothing, so it counts as the longest.
+    """
+    marks = [(place, slot.mark_s) for place, step, slot in plan.doing(Act.MARK) if step.hold == name and slot.mark_s]
+    latest = max((mark for place, mark in marks if place in standing), default=0.0)
+    if off is None:
+        return latest
+    by_clock = (off.at - on.at).total_seconds()
+    if by_clock < 0:
+        return max([LONGEST_HOLD_S, *(mark for _, mark in marks)])
+    return max(by_clock, latest)
+
+
+def energises(step: Step) -> bool:
+    """Whether a step leads power onto the motor, or reads it live."""
+    return step.does(*POWER)

@@ -1,0 +1,156 @@
+"""The words a plan is written in. A plan is a value: pages, command line, tests and the store read the same one."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cached_property
+
+from grimcoil.core.decision.needs import LeftOut
+from grimcoil.core.errors import Unknown
+
+
+class Circuit(StrEnum):
+    """State of the circuit a step works in."""
+
+    LIVE = "live"
+    DEAD = "dead"
+    APART = "apart"
+
+
+class Input(StrEnum):
+    """What a slot takes: a meter's reading, a confirmation, the motor's tag, a few words, or one of some answers."""
+
+    READING = "reading"
+    CONFIRM = "confirm"
+    TAG = "tag"
+    WORDS = "words"
+    CHOICE = "choice"
+
+
+class Act(StrEnum):
+    """What an entry does to the state of the circuit; most do nothing.
+
+    `remove-and-short` is one act only in plans of the first version; since then voltage off and shorted are two.
+    """
+
+    NONE = "none"
+    LOCK = "lock"
+    TRY_START = "try-start"
+    PROVE_TESTER = "prove-tester"
+    POINT_DEAD = "point-dead"
+    LIFT = "lift"
+    APPLY = "apply"
+    MARK = "mark"
+    REMOVE = "remove"
+    SHORT = "short"
+    REMOVE_AND_SHORT = "remove-and-short"
+    RESIDUAL = "residual"
+    JOIN = "join"
+    RESTORE = "restore"
+    LIVE_READING = "live-reading"
+
+
+# What proves a place dead, in its order; what belongs to a hold; what leads power onto the motor.
+PROOF = frozenset({Act.LOCK, Act.TRY_START, Act.PROVE_TESTER, Act.POINT_DEAD})
+HOLD = frozenset({Act.APPLY, Act.MARK, Act.REMOVE, Act.SHORT, Act.REMOVE_AND_SHORT, Act.RESIDUAL})
+POWER = frozenset({Act.JOIN, Act.RESTORE, Act.LIVE_READING})
+MOVED = "it moved"
+
+
+@dataclass(frozen=True, slots=True)
+class Slot:
+    """One thing to enter. `ends`: the points the probes touch; `field`: a name in FIELDS; `part`: the figure it is in
+    its test; mark_s: time since voltage on, s; functions: instrument functions that can give it, best first.
+    """
+
+    key: str
+    label: str
+    ask: str
+    input: Input = Input.READING
+    field: str = ""
+    ends: tuple[str, ...] = ()
+    act: Act = Act.NONE
+    part: str = ""
+    mark_s: float | None = None
+    optional: bool = False
+    functions: tuple[str, ...] = ()
+    choices: tuple[str, ...] = ()
+    suggest: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """A step of the path. hard: its gate can't be overruled. hold: steps of one hold share it. kind: its test."""
+
+    key: str
+    number: int
+    title: str
+    where: str
+    circuit: Circuit
+    slots: tuple[Slot, ...] = ()
+    caution: str = ""
+    hard: bool = False
+    tool: str = ""
+    hold: str = ""
+    kind: str = ""
+
+    def does(self, *acts: Act) -> bool:
+        """Whether any of its slots does one of these."""
+        return any(slot.act in acts for slot in self.slots)
+
+
+@dataclass(frozen=True)
+class Plan:
+    """The steps of one job in their order. recipe: the kind of job; version: of the recipe, for people to read."""
+
+    recipe: str
+    version: int
+    steps: tuple[Step, ...]
+    left_out: tuple[LeftOut, ...] = ()
+
+    @cached_property
+    def places(self) -> dict[str, tuple[Step, Slot]]:
+        """Step and slot by `step.slot`."""
+        return {f"{step.key}.{slot.key}": (step, slot) for step in self.steps for slot in step.slots}
+
+    @cached_property
+    def by_key(self) -> dict[str, Step]:
+        """Steps by their key."""
+        return {step.key: step for step in self.steps}
+
+    @cached_property
+    def proofs(self) -> tuple[Step, ...]:
+        """The steps that prove it dead."""
+        return tuple(step for step in self.steps if step.does(Act.POINT_DEAD))
+
+    def step(self, key: str) -> Step:
+        """A step. Raises Unknown."""
+        if key not in self.by_key:
+            raise Unknown("step", key, "a step of this job")
+        return self.by_key[key]
+
+    def at(self, place: str) -> tuple[Step, Slot]:
+        """Step and slot of a place. Raises Unknown."""
+        if place not in self.places:
+            raise Unknown("step", place, "a step and slot of this job")
+        return self.places[place]
+
+    def doing(self, *acts: Act) -> Iterator[tuple[str, Step, Slot]]:
+        """Places whose slot does one of these, in order."""
+        return ((place, step, slot) for place, (step, slot) in self.places.items() if slot.act in acts)
+
+    def hold_of(self, step: Step) -> tuple[str, Step] | None:
+        """The place that starts the hold a step belongs to."""
+        return next(((p, s) for p, s, _ in self.doing(Act.APPLY) if s.hold == step.hold and step.hold), None)
+
+    def words(self, place: str) -> str:
+        """A place in words: step and slot, or what a stop was passed for."""
+        step, _, rest = place.replace("!", ".").partition(".")
+        words = [self.by_key[step].title if step in self.by_key else step]
+        if place in self.places:
+            words.append(self.places[place][1].label)
+        elif rest:
+            words.append(rest.replace("!", ": ").replace("-", " "))
+        return ", ".join(words)

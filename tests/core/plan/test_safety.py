@@ -1,0 +1,135 @@
+"""No order of entries, take-backs, repeats and clock jumps opens a winding step without a standing proof."""
+
+from dataclasses import replace
+from datetime import timedelta
+from zoneinfo import ZoneInfo
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from grimcoil.core.choices import LeadScheme, Occasion
+from grimcoil.core.criteria import FIELD_GENERAL
+from grimcoil.core.errors import GateClosed
+from grimcoil.core.plan import parts
+from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED, EntryKind
+from grimcoil.core.plan.parts import Brief
+from grimcoil.core.plan.progress import check_begin_again, check_not_reconnected, check_place, progress, situation
+from grimcoil.core.plan.recipes import build, numbered
+from grimcoil.core.plan.safety import Site
+from grimcoil.core.plan.steps import MOVED, Act, Circuit, Input, Plan
+from tests.support import NOW, TO_HOLD, entries, entry
+
+WORKS = Site(FIELD_GENERAL, ZoneInfo("Europe/Berlin"))
+ENDING = {Act.REMOVE, Act.SHORT, Act.RESIDUAL}
+PROOF = {Act.LOCK, Act.TRY_START, Act.PROVE_TESTER, Act.POINT_DEAD}
+
+
+@st.composite
+def plans(draw):
+    """Today's plans, and plans of random parts round an act of proof."""
+    brief = Brief(draw(st.sampled_from([*LeadScheme])), forbidden_occasion := Occasion.ROUTINE)
+    if draw(st.booleans()):
+        occasion = draw(st.sampled_from([forbidden_occasion, Occasion.DEAD_ONLY]))
+        return build(replace(brief, occasion=occasion, insulation_test_forbidden=draw(st.booleans())))
+    dead = [parts.as_found, parts.instrument_check, parts.temperature, parts.resistance, parts.insulation]
+    chosen = draw(st.lists(st.sampled_from(dead), unique=True, min_size=1))
+    proof = draw(st.sampled_from([parts.prove_dead, parts.prove_dead_box]))
+    lock = draw(st.sampled_from([parts.isolate, parts.on_the_floor]))
+    tail = draw(st.sampled_from([(), (parts.reconnect, parts.supply, parts.current)]))
+    made = [step for part in (lock, proof, *chosen, *tail, parts.close) for step in part(brief)]
+    return Plan("routine", 2, numbered(made))
+
+
+def text_for(slot, draw):
+    if slot.input is Input.CHOICE:
+        return draw(st.sampled_from([*slot.choices, slot.choices[0], slot.choices[0]]))
+    if slot.input is not Input.READING:
+        return "confirmed"
+    if slot.act is Act.PROVE_TESTER:
+        return draw(st.sampled_from(["480", "480", "480", "0.2"]))
+    if slot.act is Act.POINT_DEAD:
+        return draw(st.sampled_from(["0.1"] * 12 + ["277", "12"]))
+    return {"insulation": "500M", "winding": "1.2", "low_ohm": "0", "dead_voltage": "0"}.get(slot.field, "20")
+
+
+def proved(plan, made, now):
+    """An oracle of its own: after the last sign of voltage a lock, then every point between two good testers."""
+
+    def act(e):
+        return plan.places[e.place][1].act if e.place in plan.places else Act.NONE
+
+    def volts(e):
+        return e.reading.amount.high if e.reading else 0.0
+
+    signs = [e.seq for e in made if act(e) is Act.POINT_DEAD and volts(e) > 5]
+    signs += [e.seq for e in made if e.text == MOVED or act(e) in (Act.RESTORE, Act.LIVE_READING)]
+    standing = [e for e in made if not e.taken_back and e.seq > max(signs, default=-1)]
+    lock = next((e.seq for e in standing if act(e) is Act.LOCK), None)
+    if lock is None:
+        return False
+    testers = [e.seq for e in standing if act(e) is Act.PROVE_TESTER and volts(e) >= 50 and e.seq > lock]
+    for place, _, _ in plan.doing(Act.POINT_DEAD):
+        read = [e.seq for e in standing if e.place == place and e.seq > lock]
+        if not any(t < p for t in testers for p in read) or not any(p < t for t in testers for p in read):
+            return False
+    after = max(testers)
+    last = max(e.at for e in made)
+    at = next(e for e in made if e.seq == after)
+    same_day = at.at.astimezone(WORKS.zone).date() == max(now, last).astimezone(WORKS.zone).date()
+    return same_day and max(now, last) - last <= timedelta(hours=2)
+
+
+@settings(max_examples=120, deadline=None)
+@given(plans(), st.data())
+def test_no_winding_step_opens_without_a_standing_proof(plan, data):
+    made, now, places = [], NOW, list(plan.places)
+    for _ in range(data.draw(st.integers(5, 45))):
+        now += timedelta(seconds=data.draw(st.sampled_from([5, 5, 5, 5, 40, 700, 3500, -3600, 7300, 86400])))
+        at = progress(situation(plan, made, WORKS, now))
+        for place, (step, slot) in plan.places.items():
+            if step.circuit is Circuit.LIVE or slot.act in PROOF | ENDING:
+                continue
+            try:
+                check_place(at, place)
+            except GateClosed:
+                continue
+            assert proved(plan, made, now), place
+            charged = at.safety.charged
+            assert charged is None or slot.act in (Act.MARK, Act.APPLY), place
+        move = data.draw(st.sampled_from(["next"] * 8 + ["any", "back", BEGIN_AGAIN, NOT_RECONNECTED]))
+        if move == "back":
+            for i in data.draw(st.lists(st.integers(0, len(made) - 1), max_size=1)) if made else ():
+                made[i] = replace(made[i], taken_back=True)
+            continue
+        place = at.place if move == "next" else data.draw(st.sampled_from(places)) if move == "any" else move
+        if place is None:
+            continue
+        who = data.draw(st.sampled_from(["A. Tester"] * 9 + ["B. Other"]))
+        try:
+            if place in (BEGIN_AGAIN, NOT_RECONNECTED):
+                (check_begin_again if place == BEGIN_AGAIN else check_not_reconnected)(at)
+                text = "confirmed"
+            else:
+                _, slot = check_place(at, place)
+                text = text_for(slot, data.draw)
+        except GateClosed:
+            continue
+        made.append(entry(len(made) + 1, place, text, now, who=who, plan=plan))
+        assert made[-1].kind is not EntryKind.OVERRULE
+
+
+@given(st.lists(st.integers(-4000, 4000), min_size=3, max_size=3))
+def test_no_clock_jump_leaves_less_than_four_times_the_latest_mark(jumps):
+    plan = build(Brief("three-lead"))
+    made = entries(TO_HOLD)
+    at = made[-1].at
+    for (place, text), jump in zip(
+        (("insulation.60", "520M"), ("discharge.off", "confirmed"), ("discharge.short", "confirmed")),
+        jumps,
+        strict=True,
+    ):
+        at += timedelta(seconds=jump)
+        made.append(entry(len(made) + 1, place, text, at))
+    latest = max(e.at for e in made)
+    hold = situation(plan, made, WORKS, made[-1].at).safety.charged
+    assert hold.until - latest >= timedelta(seconds=240)
