@@ -112,7 +112,7 @@ def test_a_stop_offers_a_reason_field_a_gate_does_not(put, clock):
 def test_posting_the_same_form_twice_is_harmless(client, job):
     data = {"place": "isolate.tag", "text": "BW-1", "token": "same-token"}
     assert [client.post(f"{job}/keep", data=data).status_code for _ in range(2)] == [303, 303]
-    assert client.get(f"{job}/sheet").text.count(">BW-1 ") == 1
+    assert client.get(f"{job}/sheet").text.count(">BW-1\n") == 1
 
 
 def test_the_fragment_for_htmx_is_part_of_the_page(put):

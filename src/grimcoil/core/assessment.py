@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from grimcoil.core.accessories import judge_accessory
@@ -114,6 +114,8 @@ class Assessment:
     criteria: str
     criteria_version: int
     stands: Standing = PROVEN
+    evidence: Evidence | None = None
+    occasion: str = "routine"
     core_version: str = VERSION
 
     @property
@@ -179,7 +181,19 @@ def assess(record: JobRecord, trend_findings: Iterable[Finding] = ()) -> Assessm
         subject.criteria.name,
         subject.criteria.version,
         stands,
+        evidence,
+        record.occasion,
     )
+
+
+def with_trend(whole: Assessment, trend_findings: Sequence[Finding]) -> Assessment:
+    """The same readings decided anew with what the trend shows; nothing is judged twice."""
+    before = whole.evidence
+    if before is None or not trend_findings:
+        return whole
+    codes = frozenset(finding.code for finding in trend_findings)
+    evidence = replace(before, findings=[*before.findings, *trend_findings], heard=before.heard | codes)
+    return replace(whole, decision=decide(evidence, whole.occasion), evidence=evidence)
 
 
 def _heard(done: Mapping[str, Sequence[tuple[Any, Result]]]) -> frozenset[str]:

@@ -12,11 +12,12 @@ from zoneinfo import ZoneInfo
 
 from sqlalchemy.orm import Session
 
-from grimcoil.core.assessment import Assessment, assess
+from grimcoil.core.assessment import Assessment, assess, with_trend
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.errors import Unknown
 from grimcoil.core.instruments import InstrumentRange
-from grimcoil.core.plan.entries import Entry
+from grimcoil.core.measured import JobRecord
+from grimcoil.core.plan.entries import Entry, Kept
 from grimcoil.core.plan.live import Said, Typed, as_known, say_reading, slot_scale
 from grimcoil.core.plan.parts import WARM
 from grimcoil.core.plan.progress import Progress, progress, situation
@@ -31,6 +32,7 @@ from grimcoil.core.subject import Subject
 from grimcoil.core.trend.judge import TrendResult
 from grimcoil.exchange.plans import read_plan_text
 from grimcoil.exchange.subjects import StoredSubject, read_subject
+from grimcoil.exchange.told import Told, told_of, told_of_document
 from grimcoil.service.subjects import named_of, subject_of
 from grimcoil.store import jobs as job_rows
 from grimcoil.store.jobs import EntryLine, JobRow
@@ -51,7 +53,7 @@ class Bench:
     rows: tuple[EntryLine, ...]
     on: StoredSubject
     state: Progress
-    whole: Assessment
+    judged: Assessment | None
     trend: TrendResult | None = None
     earlier: tuple[SignedJob, ...] = ()
     follow: Sequence[tuple[int, str, datetime]] = ()
@@ -75,6 +77,21 @@ class Bench:
     def criteria(self) -> Criteria:
         """What it is judged by."""
         return self.subject.criteria
+
+    @cached_property
+    def whole(self) -> Assessment:
+        """All tests so far, judged by today's rules, with the trend where it is at hand. A signed job is asked its own
+        document first (`told`); this is then what today's rules say.
+        """
+        judged = self.judged or assess(record_of(self.plan, self.state.kept, self.on))
+        return judged if self.trend is None else with_trend(judged, self.trend.findings)
+
+    @cached_property
+    def told(self) -> Told:
+        """What pages, paper and API say of the job: its own document once signed, else the readings as judged."""
+        if self.state.signed and self.job.assessment:
+            return told_of_document(self.job.assessment)
+        return told_of(self.whole)
 
     @cached_property
     def reconnection(self) -> Reconnection | None:
@@ -159,10 +176,16 @@ def folded(
     plan = read_plan_text(job.plan or "")
     signed, decided = job.signed_at is not None, job.decided_at is not None
     at = situation(plan, entries, Site(on.subject.criteria, ZoneInfo(on.zone)), now, signed)
-    record = to_record(plan, at.kept, on.subject, on.meters, conditions_of(plan, at.kept))
-    whole = assess(record)
+    if signed:
+        return Bench(job, last_ohm, rows, on, progress(at, decided=decided, signed=True), None)
+    whole = assess(record_of(plan, at.kept, on))
     codes = frozenset(finding.code for finding in whole.findings)
-    return Bench(job, last_ohm, rows, on, progress(at, codes, whole.stands, decided, signed), whole)
+    return Bench(job, last_ohm, rows, on, progress(at, codes, whole.stands, decided), whole)
+
+
+def record_of(plan: Plan, kept: Kept, on: StoredSubject) -> JobRecord:
+    """The tests that the entries make up."""
+    return to_record(plan, kept, on.subject, on.meters, conditions_of(plan, kept))
 
 
 def rebuilt(bench: Bench, now: datetime) -> Bench:

@@ -18,7 +18,6 @@ from grimcoil.core.decision.schedule import NextTest, next_test
 from grimcoil.core.findings import Finding, Verdict, by_weight, worst
 from grimcoil.core.insulation.judge import machine_of
 from grimcoil.core.insulation.minimum import minimum_mohm
-from grimcoil.core.plan.record import conditions_of, to_record
 from grimcoil.core.subject import Subject
 from grimcoil.core.trend.fit import TrendPoint
 from grimcoil.core.trend.judge import TrendResult, judge_trend
@@ -27,7 +26,8 @@ from grimcoil.draw.spark import spark
 from grimcoil.exchange.assessments import to_document
 from grimcoil.exchange.records import job_document
 from grimcoil.exchange.subjects import subject_text
-from grimcoil.service.bench import Bench
+from grimcoil.exchange.told import told_of
+from grimcoil.service.bench import Bench, record_of
 from grimcoil.store import motors as motor_rows
 from grimcoil.store.motors import SignedJob
 from grimcoil.store.tables import Job, MotorState
@@ -74,7 +74,9 @@ def points_with(bench: Bench, jobs: Sequence[SignedJob]) -> list[TrendPoint]:
 def keep_figures(job: Job, whole: Assessment) -> None:
     """Key figures and the whole assessment onto the job's row; what an amendment unproved goes from it."""
     job.verdict = whole.decision.verdict.value
-    job.assessment, job.core_version = to_document(whole), whole.core_version
+    document = to_document(whole)
+    document["workings"] = [list(pair) for pair in told_of(whole).workings]
+    job.assessment, job.core_version = document, whole.core_version
     r40 = whole.insulation[0].r_1min_40c_mohm if whole.insulation else None
     job.r40_low_mohm = None if r40 is None else r40.low
     job.r40_high_mohm = None if r40 is None or r40.high == math.inf else r40.high
@@ -89,8 +91,7 @@ def keep_figures(job: Job, whole: Assessment) -> None:
 def keep_documents(job: Job, bench: Bench) -> None:
     """What a signed job is shown, printed and answered from, whatever rules and register say later."""
     job.subject = subject_text(bench.on)
-    kept = bench.state.kept
-    record = to_record(bench.plan, kept, bench.subject, bench.meters, conditions_of(bench.plan, kept))
+    record = record_of(bench.plan, bench.state.kept, bench.on)
     job.record = json.dumps(job_document(record, bench.on.named), ensure_ascii=False)
 
 

@@ -6,8 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
+from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED
 from grimcoil.core.plan.progress import WORDS
+from grimcoil.core.version import VERSION
 from grimcoil.service.bench import Bench, load
 from grimcoil.service.motor_states import trend_with
 from grimcoil.service.motors import MotorView
@@ -24,12 +26,57 @@ class Sheet:
 
     bench: Bench
     steps: Sequence[tuple[str, Sequence[tuple[str, EntryLine]]]]
+    today: tuple[str, str] | None = None
+
+    @property
+    def title(self) -> str:
+        """Which job."""
+        return f"{self.bench.plan.recipe.replace('-', ' ').capitalize()} job {self.bench.job.id}"
+
+    @property
+    def plate(self) -> str:
+        """The plate in one line, as the job judged it."""
+        plate, winding, named = self.bench.subject.plate, self.bench.subject.winding, self.bench.on.named
+        volts, amps = (
+            "/".join(f"{v:g}" for v in figures) for figures in (plate.rated_voltage_v, plate.full_load_current_a)
+        )
+        first = [named.power_text, f"{volts} V" if volts else "", f"{amps} A" if amps else ""]
+        if plate.speed_rpm:
+            first.append(f"{plate.speed_rpm:g} r/min")
+        rest = [str(winding.lead_scheme), f"{winding.winding}-wound"]
+        rest += [f"class {plate.insulation_class}"] if plate.insulation_class else []
+        rest += [f"serial {named.serial}"] if named.serial else []
+        return ", ".join([" ".join(part for part in first if part), *rest])
+
+    @property
+    def judged_by(self) -> str:
+        """Which limits and rules."""
+        limits = self.bench.criteria
+        rules = self.bench.told.core_version
+        return f"Judged by {limits.title}, version {limits.version}; rules {rules}"
+
+    @property
+    def decided(self) -> str:
+        """What was decided, and what was recommended where that differs."""
+        action, told = self.bench.job.decided_action, self.bench.told
+        if not action:
+            return "not decided yet"
+        words = ACTIONS.get(action, action)
+        return words if action == told.action else f"{words} (recommended: {told.words.lower()})"
+
+    def words(self, row: EntryLine) -> str:
+        """An entry as typed, with its unit where a bare figure was typed."""
+        if row.text == "confirmed":
+            return "done"
+        return f"{row.text} {row.unit}" if row.shown and row.unit and row.text[-1:].isdigit() else row.text
 
 
 def sheet(store: Store, job_id: int, now: datetime) -> Sheet:
     """The sheet of a job. Raises Unknown."""
     with store() as session:
-        bench = trend_with(session, load(session, job_id, now))
+        bench = load(session, job_id, now)
+        if not bench.state.signed:
+            bench = trend_with(session, bench)
     out = []
     words = [(place, r) for place in (BEGIN_AGAIN, NOT_RECONNECTED) for r in bench.rows if r.place == place]
     for step in bench.plan.steps:
@@ -42,7 +89,14 @@ def sheet(store: Store, job_id: int, now: datetime) -> Sheet:
         if rows:
             out.append((step.title, rows))
     out += [("Kept beside the path", [(WORDS[place], row) for place, row in words])] if words else []
-    return Sheet(bench, out)
+    return Sheet(bench, out, _today(bench))
+
+
+def _today(bench: Bench) -> tuple[str, str] | None:
+    """What today's rules would say of a signed job, where they are others than those that judged it."""
+    if not bench.state.signed or bench.told.core_version == VERSION:
+        return None
+    return VERSION, bench.whole.decision.words.lower()
 
 
 def motor_of(store: Store, bench: Bench) -> MotorView:

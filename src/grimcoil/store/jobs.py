@@ -39,7 +39,6 @@ _JOB = (
     .options(
         joinedload(Job.motor).joinedload(Motor.position),
         joinedload(Job.winding),
-        defer(Job.assessment, raiseload=True),
         defer(Job.record, raiseload=True),
     )
 )

@@ -180,7 +180,7 @@ def judge(body: Job) -> dict[str, Any]:
 def _job(bench: Bench) -> JobState:
     return JobState(
         id=bench.job.id,
-        tag=bench.job.motor.tag,
+        tag=bench.on.named.tag,
         state=bench.job.state,
         step=bench.state.step.key,
         next_place=bench.state.place,
@@ -192,5 +192,5 @@ def _job(bench: Bench) -> JobState:
             )
             for row in bench.rows
         ],
-        findings=sorted({finding.code for finding in bench.whole.findings}),
+        findings=list(bench.told.codes),
     )  # fmt: skip

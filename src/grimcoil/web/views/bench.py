@@ -99,6 +99,27 @@ class BenchView:
     off_place: str = ""
 
     @property
+    def overruled(self) -> list[tuple[str, Entry]]:
+        """Every reason given, with what it passed."""
+        return [
+            (f"{'Stop passed' if '!' in place else 'Skipped'}, {self.bench.plan.words(place)}", entry)
+            for place, entry in self.bench.state.kept.overruled.items()
+        ]
+
+    def signs_words(self, photos: int) -> str:
+        """What one puts one's name to."""
+        job, rows = self.bench.job, self.bench.rows
+        back, over = sum(row.taken_back_at is not None for row in rows), len(self.bench.state.kept.overruled)
+        parts = [f"You sign {len(rows)} entries"]
+        parts += [f"{back} of them taken back"] if back else []
+        parts += [f"{photos} photo{'s' * (photos != 1)}"] if photos else []
+        parts += [f"{over} step{'s' * (over != 1)} or stop{'s' * (over != 1)} passed with a reason"] if over else []
+        why = f": {job.decided_reason}" if job.decided_reason else ""
+        limits = f"judged by {self.bench.criteria.title}, version {self.bench.criteria.version}"
+        end = "Nothing can be changed once signed; it can be amended."
+        return f"Decided by {job.decided_by}{why}. {', '.join([*parts, limits])}. {end}"
+
+    @property
     def field(self) -> Field | None:
         """The reading's field."""
         return FIELDS[self.slot.field] if self.slot and self.slot.field else None

@@ -54,16 +54,16 @@ def _own_dot(view: MotorView, bench: Bench) -> list[TestDot]:
     entries = bench.state.kept.entries
     if not entries:
         return []
-    whole = bench.whole
-    r40 = whole.insulation[0].r_1min_40c_mohm if whole.insulation else None
-    unbalance, against = None, None
-    if whole.winding_resistance:
-        result = whole.winding_resistance[0]
-        if result.unbalance is not None and result.unbalance.highest < 1e6:
-            unbalance = (result.unbalance.shown, result.unbalance.lowest, result.unbalance.highest)
-        first = next(
-            (j.r_reference_ohm for j in view.jobs if j.winding_id == bench.job.winding_id and j.r_reference_ohm), None
-        )
-        mean = result.mean_at_reference_ohm
-        against = 100 * (mean / first - 1) if first and mean else None
-    return [TestDot(entries[0].at.date(), bench.job.winding_id, r40, unbalance, against)]
+    told = bench.told
+    unbalance = told.unbalance if told.unbalance is not None and told.unbalance[2] < 1e6 else None
+    first = next(
+        (j.r_reference_ohm for j in view.jobs if j.winding_id == bench.job.winding_id and j.r_reference_ohm), None
+    )
+    mean = bench.job.r_reference_ohm if bench.state.signed else _mean(bench)
+    against = 100 * (mean / first - 1) if first and mean else None
+    return [TestDot(entries[0].at.date(), bench.job.winding_id, told.r40_mohm, unbalance, against)]
+
+
+def _mean(bench: Bench) -> float | None:
+    results = bench.whole.winding_resistance
+    return results[0].mean_at_reference_ohm if results else None
