@@ -9,7 +9,7 @@ from sqlalchemy.exc import OperationalError, ProgrammingError
 
 from demo.scenario import add_people, seed
 from demo.works import PASSWORD, PIN, SIGN_INS
-from grimcoil.service.signatures import link_earlier
+from grimcoil.service.earlier import keep_earlier
 from grimcoil.settings import Settings
 from grimcoil.store import motors
 from grimcoil.store.engine import make_engine, make_store
@@ -28,7 +28,7 @@ def main() -> int:
                 print(f"grimcoil: made {made} motors with their years of tests", file=sys.stderr)
             elif not everyone(session):
                 add_people(session, datetime.now(UTC))  # a demo from before there were sign-ins
-        link_earlier(make_store(engine))
+        keep_earlier(make_store(engine), datetime.now(UTC))
     except (OperationalError, ProgrammingError) as error:
         print(f"grimcoil: the demo data could not be made: {error.orig}", file=sys.stderr)
         return 1

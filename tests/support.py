@@ -16,6 +16,7 @@ from grimcoil.core.plan.parts import Brief
 from grimcoil.core.plan.recipes import build
 from grimcoil.core.plan.steps import Input, Plan
 from grimcoil.core.readings import Reading, parse_reading
+from grimcoil.service.register import note_changes
 from grimcoil.service.secrets import digest, new_token
 from grimcoil.store.engine import Store
 from grimcoil.store.people_tables import Person, SignIn
@@ -37,7 +38,7 @@ def add_person(store: Store, role: Role, name: str = "A. Tester", under: Actor |
         person.password_hash, person.pin_hash = _HASHES
         person.works_under_id = under.person_id if under else None
         session.add(person)
-        session.flush()
+        note_changes(session, Actor(None, "tests", Role.ADMINISTRATOR), NOW, person)
         return Actor(person.id, name, role, under.name if under else "", "test", login)
 
 

@@ -37,6 +37,8 @@ def keep(page, place, text, tag):
     expect(form).to_be_attached()
     if text == "confirmed":
         page.get_by_role("button", name="Done").click()
+    elif place == "isolate.tried":
+        page.get_by_role("button", name=re.compile(text, re.IGNORECASE)).click()
     else:
         page.locator("#entry").fill(tag if place == "isolate.tag" else text)
         page.locator("#entry").press("Enter")
@@ -173,7 +175,7 @@ def test_the_countdown_gate_in_the_browser(page, works_clock):
     page.goto("/motors")
     expect(page.locator(".bar > .follow").first).to_contain_text("shorted to frame")
     page.goto("/jobs")
-    expect(page.get_by_role("link", name=re.compile("GATE-1"))).to_be_visible()
+    expect(page.get_by_role("link", name=re.compile("GATE-1")).first).to_be_visible()
 
 
 @pytest.mark.browser_context_args(java_script_enabled=False)
@@ -230,3 +232,53 @@ def test_the_hold_draws_its_curve(page, works_clock):
     expect(page.get_by_role("img", name="Insulation resistance against time").first).to_be_visible()
     expect(page.get_by_text("500 V DC on the winding. Stand clear.")).to_be_visible()
     expect(page.get_by_text("at 1040").first).to_be_visible()
+
+
+def test_a_live_reading_turns_the_line_red_and_leaves_one_key(page, works_clock):
+    walk_to(page, works_clock, "LIVE-1", "prove_dead.L2-L3")
+    keep(page, "prove_dead.L2-L3", "277", "LIVE-1")
+    expect(page.locator(".live-found")).to_contain_text("LIVE 277 V on L2–L3. Step back.")
+    assert page.locator("#bench button:visible").all_inner_texts() == ["Source found and off: begin again"]
+    page.get_by_role("button", name="Source found and off: begin again").click()
+    expect(page.locator("#keep-form [name=place]")).to_have_value("isolate.locks")
+    expect(page.locator(".plate-strip .gate").first).to_contain_text("Live until proved dead")
+
+
+def test_a_failed_motor_is_led_off_the_voltage_and_to_the_decision(page, works_clock):
+    walk_to(page, works_clock, "FAIL-1", "insulation.60")
+    works_clock.pass_(30)
+    page.reload()
+    keep(page, "insulation.60", "0.8", "FAIL-1")
+    expect(page.locator("#keep-form [name=place]")).to_have_value("discharge.off")
+    expect(page.locator(".plate-strip .worst")).to_contain_text("failed")
+    keep(page, "discharge.off", "confirmed", "FAIL-1")
+    keep(page, "discharge.short", "confirmed", "FAIL-1")
+    works_clock.pass_(300)
+    page.reload()
+    keep(page, "discharge.volts", "0", "FAIL-1")
+    expect(page.get_by_text("Don't reconnect this motor.")).to_be_visible()
+    page.get_by_role("button", name="Don't reconnect: decide").click()
+    expect(page.get_by_role("button", name="Agree")).to_be_visible()
+    expect(page.get_by_text("Clean and dry, then test again.")).to_be_visible()
+
+
+def test_the_hold_clock_goes_on_through_a_redraw_and_the_second_is_kept(page, works_clock):
+    walk_to(page, works_clock, "CLOCK-1", "insulation.30")
+    since = page.locator("[data-since]").get_attribute("data-since")
+    page.evaluate("htmx.trigger(document.querySelector('.draw'), 'load')")
+    works_clock.pass_(28)
+    page.locator("#entry").fill("390M")
+    assert page.locator("[data-since]").get_attribute("data-since") == since
+    assert float(page.locator("[data-held-s]").input_value()) >= 0
+    page.locator("#entry").press("Enter")
+    expect(page.locator("#keep-form [name=place]")).to_have_value("insulation.60")
+    assert page.locator("[data-since]").get_attribute("data-since") == since
+
+
+def test_a_slip_of_the_decimal_point_is_asked_and_can_be_kept(page, works_clock):
+    walk_to(page, works_clock, "SLIP-1", "temperature.winding")
+    page.locator("#entry").fill("215")
+    page.locator("#entry").press("Enter")
+    expect(page.locator("#echo")).to_contain_text("Decimal point")
+    page.get_by_role("button", name="Keep anyway").click()
+    expect(page.locator("#keep-form [name=place]")).to_have_value("temperature.ambient")

@@ -6,8 +6,8 @@ from sqlalchemy import select
 from demo.scenario import seed
 from demo.works import MOTORS, PASSWORD, SIGN_INS
 from grimcoil.core.people import Role
-from grimcoil.service.signatures import verify
 from grimcoil.service.signing_in import sign_in
+from grimcoil.service.verifying import verify
 from grimcoil.store.tables import Job, Motor, MotorState
 from tests.conftest import empty
 from tests.support import NOW

@@ -4,7 +4,7 @@ import pytest
 from sqlalchemy import select, text
 
 from grimcoil.core.people import Role
-from grimcoil.service.signatures import verify
+from grimcoil.service.verifying import verify
 from grimcoil.store.people_tables import PhotoRow
 from tests.exchange.test_photos import made
 from tests.service.conftest import PLATE

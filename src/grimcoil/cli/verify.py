@@ -23,7 +23,7 @@ def run(arguments: argparse.Namespace) -> int:
     broken: list[str] = []
 
     def work(store: Any) -> str:
-        from grimcoil.service.signatures import verify
+        from grimcoil.service.verifying import verify
 
         found = verify(store, arguments.head.strip().casefold())
         broken.extend(found.breaks)

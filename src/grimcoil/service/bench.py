@@ -160,7 +160,7 @@ def build(row: JobRow, rows: tuple[EntryLine, ...], now: datetime) -> Bench:
         on = read_subject(job.subject)
     else:
         subject = subject_of(job.motor, job.winding, job.motor.position, job.criteria)
-        on = StoredSubject(named_of(job.motor), subject, row.meters, row.zone)
+        on = StoredSubject(named_of(job.motor, job.motor.position), subject, row.meters, row.zone)
     return folded(job, row.last_ohm, rows, on, [job_rows.to_entry(line) for line in rows], now)
 
 

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
+
 from sqlalchemy import Engine
 
-from grimcoil.service.signatures import link_earlier
+from grimcoil.service.earlier import keep_earlier
 from grimcoil.store.engine import make_engine, make_store
 from grimcoil.store.schema import is_current, upgrade
 
@@ -24,6 +26,6 @@ def migrate(url: str) -> None:
 
 
 def bring_up_to_date(engine: Engine) -> None:
-    """Every migration that is missing, and links for jobs that were signed before there were any."""
+    """Every migration that is missing, and what jobs and register from before lack."""
     upgrade(engine)
-    link_earlier(make_store(engine))
+    keep_earlier(make_store(engine), datetime.now(UTC))

@@ -9,6 +9,7 @@ from grimcoil.core.errors import RecordRefusal, Unknown
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.stator.changes import change_of_scheme
 from grimcoil.core.stator.schemes import SCHEMES
+from grimcoil.service.register import note_changes
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
@@ -45,6 +46,7 @@ def keep_markings(store: Store, actor: Actor, tag: str, marked: Marked, now: dat
         winding = motor_rows.winding_now(session, motor.id)
         if winding is not None:
             winding.lead_scheme = marked.scheme
+            note_changes(session, actor, now, winding)
         if not any(event.note == marked.note for event in motor_rows.history(session, motor.id).events):
             session.add(LifeEvent(motor_id=motor.id, on_day=now.date(), kind="marked", note=marked.note))
             trail.write(session, actor, "leads marked", now, motor.id, detail=marked.note)
@@ -69,18 +71,18 @@ def start_new_winding(store: Store, actor: Actor, tag: str, after: str, rewound:
                 return
             raise RecordRefusal("motor", tag, "its winding began today: one change a day; mend that record first")
         reason = "rewound" if rewound else "leads changed"
-        session.add(
-            WindingRow(
-                motor_id=found[0].id,
-                since=now.date(),
-                reason=reason,
-                winding=old.winding,
-                insulation_system=old.insulation_system,
-                conductor=old.conductor,
-                lead_scheme=after,
-                insulation_test_forbidden=old.insulation_test_forbidden,
-            )
+        made = WindingRow(
+            motor_id=found[0].id,
+            since=now.date(),
+            reason=reason,
+            winding=old.winding,
+            insulation_system=old.insulation_system,
+            conductor=old.conductor,
+            lead_scheme=after,
+            insulation_test_forbidden=old.insulation_test_forbidden,
         )
+        session.add(made)
+        note_changes(session, actor, now, made)
         told = change_of_scheme(old.lead_scheme, after, rewound).reason if old.lead_scheme in SCHEMES else reason
         kind = "rewound" if rewound else "marked"
         session.add(LifeEvent(motor_id=found[0].id, on_day=now.date(), kind=kind, note=told[:200]))

@@ -19,6 +19,7 @@ from grimcoil.core.people import Action, Actor
 from grimcoil.core.plate import Plate, check_plate, check_system, parse_power
 from grimcoil.draw.trend import TestDot
 from grimcoil.service.motor_states import r40_of
+from grimcoil.service.register import note_changes
 from grimcoil.service.subjects import plate_of
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
@@ -174,26 +175,27 @@ def register_motor(store: Store, actor: Actor, checked: Checked) -> str:
     actor.need(Action.REGISTER_MOTOR)
     try:
         with store.begin() as session:
-            tag = _registered(session, checked)
+            tag = _registered(session, actor, checked)
             trail.write(session, actor, "motor registered", checked.motor.created_at, checked.motor.id)
             return tag
     except IntegrityError:
         raise FormRefused({"tag": f"{checked.motor.tag} is on the register already."}) from None
 
 
-def _registered(session: Session, checked: Checked) -> str:
+def _registered(session: Session, actor: Actor, checked: Checked) -> str:
     motor, position = checked.motor, checked.position
     if position is not None:
         standing = motor_rows.position_named(session, position.name)
         if standing is None:
             session.add(position)
-            session.flush()
+            note_changes(session, actor, motor.created_at, position)
             standing = position
         motor.position_id = standing.id
     session.add(motor)
-    session.flush()
+    note_changes(session, actor, motor.created_at, motor)
     checked.winding.motor_id = motor.id
     session.add(checked.winding)
+    note_changes(session, actor, motor.created_at, checked.winding)
     session.add(LifeEvent(motor_id=motor.id, on_day=checked.winding.since, kind="built", note=""))
     return motor.tag
 

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from grimcoil.core.errors import RecordRefusal, Unknown
 from grimcoil.core.people import MAY, Action, Actor, Role, Scope, check_login, check_name, check_pin, check_role
+from grimcoil.service.register import note_changes
 from grimcoil.service.secrets import check_password, digest, hashed, new_token
 from grimcoil.store import people as rows
 from grimcoil.store import trail
@@ -46,7 +47,7 @@ def add_person(store: Store, actor: Actor, new: NewPerson, now: datetime) -> str
             )  # fmt: skip
             person.works_under_id = _signer(session, role, new.under)
             session.add(person)
-            session.flush()
+            note_changes(session, actor, now, person)
             trail.write(session, actor, "person added", now, detail=f"{name} ({login}), {role.value}")
     except IntegrityError:
         raise RecordRefusal("sign-in name", login, "one that nobody has or had, and a name likewise") from None
@@ -84,6 +85,7 @@ def remove_person(store: Store, actor: Actor, login: str, now: datetime) -> None
             raise RecordRefusal("sign-in name", login, "someone else: nobody removes themselves")
         _nobody_under(session, person)
         person.removed_at = now
+        note_changes(session, actor, now, person)
         rows.end_sign_ins(session, person.id, now)
         rows.revoke_tokens(session, person.id, now)
         trail.write(session, actor, "person removed", now, detail=f"{person.name} ({person.login})")
@@ -101,6 +103,7 @@ def change_role(store: Store, actor: Actor, login: str, role: str, under: str, n
             _nobody_under(session, person)
         person.works_under_id = _signer(session, wanted, under)
         person.role = wanted.value
+        note_changes(session, actor, now, person)
         trail.write(session, actor, "role changed", now, detail=f"{person.name} ({person.login}), {wanted.value}")
 
 

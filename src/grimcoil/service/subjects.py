@@ -45,9 +45,8 @@ def subject_of(motor: Motor, winding: WindingRow | WindingLine, position: Positi
     )
 
 
-def named_of(motor: Motor) -> Named:
+def named_of(motor: Motor, place: Position | None) -> Named:
     """How it is called on paper."""
-    place = motor.position
     return Named(
         motor.tag, motor.serial, motor.power_text, place.name if place else "", (place.area or "") if place else ""
     )

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import json
+import math
 from collections.abc import Iterator, Sequence
 from datetime import datetime
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
-from sqlalchemy import insert, select
+from sqlalchemy import insert, select, text
 from sqlalchemy.orm import Session, joinedload
 
+from grimcoil.core.amount import Amount
 from grimcoil.store.people_tables import Signature
-from grimcoil.store.tables import Job, Motor, Site, columns
+from grimcoil.store.tables import EntryRow, Job, Motor, Site, columns
 
 _S = columns(Signature)
 
@@ -40,11 +43,12 @@ def head(session: Session) -> Head:
     return Head(0, "") if row is None else Head(*row)
 
 
-def links(session: Session) -> Iterator[Signature]:
-    """Every link in order, some at a time: a chain is longer than memory should be."""
+def links(session: Session, kind: str = "") -> Iterator[Signature]:
+    """Every link in order, or those of one kind, some at a time: a chain is longer than memory should be."""
     after = -(2**31)  # from the very first, forged ones too
     while True:
         query = select(Signature).where(Signature.seq > after).order_by(Signature.seq).limit(BATCH)
+        query = query.where(Signature.kind == kind) if kind else query
         some = session.scalars(query).all()
         yield from some
         if len(some) < BATCH:
@@ -60,7 +64,8 @@ def has_token(session: Session, token: str) -> bool:
 
 def latest(session: Session) -> dict[int, int]:
     """Job -> seq of its newest link."""
-    return {job: seq for job, seq in session.execute(select(_S.job_id, _S.seq).order_by(_S.seq))}  # noqa: C416
+    query = select(_S.job_id, _S.seq).where(_S.job_id.is_not(None)).order_by(_S.seq)
+    return {job: seq for job, seq in session.execute(query)}  # noqa: C416
 
 
 class SignedJobLine(NamedTuple):
@@ -86,3 +91,49 @@ def job_whole(session: Session, job_id: int) -> Job | None:
         .options(joinedload(Job.motor).joinedload(Motor.position), joinedload(Job.winding))
         .execution_options(populate_existing=True)
     )
+
+
+def read(link: Signature) -> dict[str, Any]:
+    """A link's document; empty where it can't be read."""
+    try:
+        found = json.loads(link.document)
+    except ValueError:
+        return {}
+    return found if isinstance(found, dict) else {}
+
+
+TRIGGERS = tuple(f"{table}_no_{verb}" for table in ("signature", "trail") for verb in ("update", "delete"))
+
+
+def lacking(session: Session) -> list[str]:
+    """Triggers that should guard links and trail, and don't."""
+    query = text("SELECT trigger_name FROM information_schema.triggers WHERE trigger_schema = DATABASE()")
+    there = {name for (name,) in session.execute(query)}
+    return [name for name in TRIGGERS if name not in there]
+
+
+def misbound(session: Session) -> list[tuple[int, int, str]]:
+    """Entries of signed jobs whose `bound` isn't what their low and high ends are: job, seq, what it says."""
+    e, j = columns(EntryRow), columns(Job)
+    query = select(e.job_id, e.seq, e.low, e.high, e.bound).join(Job.__table__, j.id == e.job_id)
+    found = session.execute(query.where(j.state == "signed", e.low.is_not(None)))
+    return [
+        (job, seq, bound or "nothing")
+        for job, seq, low, high, bound in found
+        if _bound(low, math.inf if high is None else high) != bound
+    ]
+
+
+def _bound(low: float, high: float) -> str:
+    return Amount(low, high).bound.value if low <= high else ""
+
+
+def without_subject(session: Session) -> list[int]:
+    """Jobs signed before a job kept its own documents."""
+    j = columns(Job)
+    return list(session.scalars(select(j.id).where(j.state == "signed", j.subject.is_(None)).order_by(j.id)))
+
+
+def first_of(session: Session, job_id: int) -> Signature | None:
+    """The link a job was signed with."""
+    return session.scalar(select(Signature).where(Signature.job_id == job_id).order_by(Signature.seq).limit(1))

@@ -1,0 +1,78 @@
+"""Data from before: links for jobs signed without a chain, documents for jobs without any, links for the register.
+
+Each is done once; run again, it finds nothing left.
+"""
+
+from __future__ import annotations
+
+import json
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from grimcoil.core.people import Actor, Role
+from grimcoil.exchange.records import job_document
+from grimcoil.exchange.signed import read_link
+from grimcoil.exchange.subjects import StoredSubject, subject_text
+from grimcoil.service.bench import folded, record_of
+from grimcoil.service.register import link_register
+from grimcoil.service.signatures import add_link, link_earlier
+from grimcoil.service.subjects import named_of, subject_of
+from grimcoil.store import jobs as job_rows
+from grimcoil.store import signatures as rows
+from grimcoil.store.engine import Store
+from grimcoil.store.jobs import JobRow
+from grimcoil.store.tables import Motor, Position, WindingRow
+
+COMMAND_LINE = Actor(None, "command line", Role.ADMINISTRATOR, origin="command line")
+
+
+def keep_earlier(store: Store, now: datetime) -> None:
+    """All of it, in its order."""
+    link_earlier(store)
+    document_earlier(store, now)
+    link_register(store, now)
+
+
+def document_earlier(store: Store, now: datetime) -> int:
+    """Give signed jobs without a subject theirs, by the plate their link holds, and a link over it."""
+    with store() as session:
+        lacking = rows.without_subject(session)
+    for job_id in lacking:
+        with store.begin() as session:
+            found = job_rows.job(session, job_id, lock=True)
+            if found is not None:
+                _document(session, found)
+                add_link(session, job_id, COMMAND_LINE, "documents", now)
+    return len(lacking)
+
+
+def _document(session: Session, found: JobRow) -> None:
+    job = found.job
+    on = _signed_subject(session, found)
+    lines = tuple(job_rows.entry_lines(session, job.id))
+    entries = [job_rows.to_entry(line) for line in lines]
+    bench = folded(job, None, lines, on, entries, job.signed_at or job.started_at)
+    job.subject = subject_text(on)
+    job.record = json.dumps(job_document(record_of(bench.plan, bench.state.kept, on), on.named), ensure_ascii=False)
+
+
+def _signed_subject(session: Session, found: JobRow) -> StoredSubject:
+    """The motor as the job's first link holds it; as the register has it where there is no such link."""
+    job = found.job
+    link = rows.first_of(session, job.id)
+    plate = read_link(link.document).get("plate", {}) if link is not None else {}
+    motor, winding, position = job.motor, job.winding, job.motor.position
+    if plate.get("motor"):
+        position = Position(**_known(Position, plate["position"])) if plate.get("position") else None
+        motor = Motor(**_known(Motor, plate["motor"]))
+        winding = WindingRow(**_known(WindingRow, plate["winding"]))
+    named = named_of(motor, position)
+    return StoredSubject(named, subject_of(motor, winding, position, job.criteria), found.meters, found.zone)
+
+
+def _known(made: type, document: dict[str, Any]) -> dict[str, Any]:
+    """Columns as a link wrote them; figures are its texts, which read as the same numbers."""
+    names = made.__table__.columns.keys()  # type: ignore[attr-defined]
+    return {name: value for name, value in document.items() if name in names}

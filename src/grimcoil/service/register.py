@@ -1,0 +1,132 @@
+"""The register in the chain: each lawful change of a motor, winding, position, instrument or person writes, in its own
+transaction, a link with the row before and after. A row that differs from its newest link was changed behind our back.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import inspect, select
+from sqlalchemy.orm import Session
+
+from grimcoil.core.people import Actor, Role
+from grimcoil.exchange.signed import plain
+from grimcoil.service.signatures import append_link
+from grimcoil.store import signatures as rows
+from grimcoil.store.engine import Store
+from grimcoil.store.people_tables import Person
+from grimcoil.store.tables import Base, Instrument, InstrumentRangeRow, Motor, Position, WindingRow
+
+KINDS: dict[str, type[Base]] = {
+    "position": Position,
+    "motor": Motor,
+    "winding": WindingRow,
+    "instrument": Instrument,
+    "range": InstrumentRangeRow,
+    "person": Person,
+}
+_NAMES = {made: name for name, made in KINDS.items()}
+SECRET = frozenset({"password_hash", "pin_hash"})
+BATCH = 200
+COMMAND_LINE = Actor(None, "command line", Role.ADMINISTRATOR, origin="command line")
+Document = dict[str, Any]
+
+
+def columns_of(made: type[Base]) -> list[str]:
+    """The columns a link names: all but the secrets."""
+    return [name for name in made.__table__.columns.keys() if name not in SECRET]  # noqa: SIM118
+
+
+def key_of(row: Base) -> str:
+    """`motor/7`."""
+    return f"{_NAMES[type(row)]}/{row.id}"  # type: ignore[attr-defined]
+
+
+def document_of(row: Base) -> Document:
+    """The row as it stands."""
+    return {name: plain(getattr(row, name)) for name in columns_of(type(row))}
+
+
+def _before(row: Base) -> Document | None:
+    """The row as it was loaded; None for a new one."""
+    at = inspect(row)
+    if not at.persistent:
+        return None
+    out = {}
+    for name in columns_of(type(row)):
+        history = at.attrs[name].history
+        out[name] = plain(history.deleted[0] if history.deleted else getattr(row, name))
+    return out
+
+
+def note_changes(session: Session, actor: Actor, now: datetime, *changed: Base) -> None:
+    """Put what these rows were and now are into the chain; nothing where nothing differs."""
+    before = [_before(row) for row in changed]
+    session.flush()
+    for row in changed:
+        session.refresh(row)  # as the database keeps it, not as it was given
+    changes = [
+        {"row": key_of(row), "before": was, "after": after}
+        for row, was in zip(changed, before, strict=True)
+        if (after := document_of(row)) != was
+    ]
+    if changes:
+        _append(session, actor, now, changes)
+
+
+def _append(session: Session, actor: Actor, now: datetime, changes: Sequence[Document]) -> None:
+    key = changes[0]["row"] if len(changes) == 1 else None
+    append_link(session, actor, "register", now, {"changes": list(changes)}, subject_key=key)
+
+
+def link_register(store: Store, now: datetime) -> int:
+    """Give rows that no link speaks of yet theirs, some at a time; returns how many there were."""
+    with store.begin() as session:
+        known = newest(session)
+        if not session.execute(select(Position.id).limit(1)).first() and not known:
+            return 0
+        lacking = [(key, after) for key, after in standing(session) if key not in known]
+        for start in range(0, len(lacking), BATCH):
+            some = [{"row": k, "before": None, "after": after} for k, after in lacking[start : start + BATCH]]
+            _append(session, COMMAND_LINE, now, some)
+        return len(lacking)
+
+
+def standing(session: Session) -> Iterator[tuple[str, Document]]:
+    """Every row of the register by its key, as it stands in the database now."""
+    for made in KINDS.values():
+        for row in session.scalars(select(made).execution_options(populate_existing=True)):
+            yield key_of(row), document_of(row)
+
+
+def newest(session: Session) -> dict[str, Document]:
+    """The newest link's word on each row."""
+    out: dict[str, Document] = {}
+    for link in rows.links(session, "register"):
+        take_in(out, rows.read(link))
+    return out
+
+
+def take_in(known: dict[str, Document], document: Mapping[str, Any]) -> None:
+    """A register link's changes over what was known before."""
+    for change in document.get("changes", ()):
+        if isinstance(change, dict) and "row" in change:
+            known[change["row"]] = change.get("after") or {}
+
+
+def register_breaks(session: Session, known: Mapping[str, Document]) -> Iterator[str]:
+    """Rows of the register that aren't as their newest link says, by the columns it names."""
+    left = dict(known)
+    for key, now in standing(session):
+        was = left.pop(key, None)
+        name = key.replace("/", " ")
+        if was is None:
+            yield f"{name}: put into the register with no link that speaks of it"
+            continue
+        differing = [column for column, value in was.items() if now.get(column) != value]
+        if differing:
+            yield f"{name}: {', '.join(differing)} was changed outside the register"
+    for key in left:
+        yield f"{key.replace('/', ' ')}: taken out of the register"

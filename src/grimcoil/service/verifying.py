@@ -1,0 +1,104 @@
+"""Is every signed record, and every row of the register, as its link says it was?"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from grimcoil.exchange.signed import link_hash, plain, read_link
+from grimcoil.service.register import register_breaks, take_in
+from grimcoil.service.signatures import rows_document
+from grimcoil.store import signatures as rows
+from grimcoil.store.engine import Store
+from grimcoil.store.people_tables import Signature
+from grimcoil.store.signatures import Head
+
+
+@dataclass(frozen=True, slots=True)
+class Verified:
+    """What was found of the chain: how many links, its head, and each thing that isn't as it was signed."""
+
+    links: int
+    head: Head
+    breaks: tuple[str, ...]
+
+
+def verify(store: Store, known_head: str = "") -> Verified:
+    """Walk the whole chain. `known_head`: a hash noted earlier, which has to be in it still."""
+    with store() as session:
+        newest = rows.latest(session)
+        breaks: list[str] = [f"the trigger {name} is missing: links could be changed" for name in rows.lacking(session)]
+        before, count, seen = Head(0, ""), 0, not known_head
+        known: dict[str, dict[str, Any]] = {}
+        for link in rows.links(session):
+            breaks += _link_breaks(link, before)
+            if link.kind == "register":
+                take_in(known, read_link(link.document))
+            elif link.job_id is not None and newest.get(link.job_id) == link.seq:
+                breaks += _row_breaks(session, link, link.job_id)
+            before, count = Head(link.seq, link.hash), count + 1
+            seen = seen or link.hash == known_head
+        breaks += register_breaks(session, known) if known else []
+        breaks += [f"job {job}: signed, but no link stands for it" for job in _unlinked(session, newest)]
+        odd = rows.misbound(session)
+        breaks += [f"job {job}, entry {seq}: bound says {says}, its figures say otherwise" for job, seq, says in odd]
+        if not seen:
+            breaks.append(f"the head {known_head[:16]}… noted earlier is not in the chain")
+        return Verified(count, before, tuple(breaks))
+
+
+def _unlinked(session: Session, newest: dict[int, int]) -> Iterator[int]:
+    return (job.id for job in rows.signed_jobs(session) if job.id not in newest)
+
+
+def _link_breaks(link: Signature, before: Head) -> Iterator[str]:
+    where = f"link {link.seq} (job {link.job_id})"
+    if link.seq != before.seq + 1:
+        yield f"{where}: links {before.seq + 1} to {link.seq - 1} are missing"
+    if link.previous_hash != before.hash:
+        yield f"{where}: does not follow the link before it"
+    if link_hash(link.document) != link.hash:
+        yield f"{where}: its document was changed"
+    told = read_link(link.document)
+    signed = told.get("signed", {})
+    said = (told.get("seq"), told.get("previous"), told.get("kind"), signed.get("by"), signed.get("at"))
+    if said != (link.seq, link.previous_hash, link.kind, link.who, plain(link.at)):
+        yield f"{where}: who signed, when or what differs from its document"
+    changes = told.get("changes", [])
+    if link.kind == "register" and link.subject_key != (changes[0]["row"] if len(changes) == 1 else None):
+        yield f"{where}: what it speaks of differs from its document"
+    if (signed.get("reason"), signed.get("changed", "")[:300]) != (link.reason, link.changed):
+        yield f"{where}: its reason differs from its document"
+
+
+_GONE = object()
+
+
+def _row_breaks(session: Session, link: Signature, job_id: int) -> Iterator[str]:
+    job = rows.job_whole(session, job_id)
+    document = read_link(link.document)
+    signed, signed_plate = document.get("rows", {}), document.get("plate", {})
+    if job is None or not signed:
+        yield f"job {job_id}: gone, or its document can't be read"
+        return
+    now = rows_document(session, job)
+    tag = signed_plate.get("motor", {}).get("tag")
+    if tag is not None and tag != job.motor.tag:
+        yield f"job {job_id}: it was signed for {tag}, its motor was changed after signing"
+    for name, value in signed.get("job", {}).items():
+        if now["job"].get(name, _GONE) != value:
+            yield f"job {job_id}: {name} was changed after signing"
+    if signed.get("photos", []) != now["photos"]:
+        yield f"job {job_id}: a photo was changed, put in or taken out after signing"
+    then = {entry.get("seq"): entry for entry in signed.get("entries", [])}
+    for entry in now["entries"]:
+        was = then.pop(entry["seq"], None)
+        if was is None:
+            yield f"job {job_id}, entry {entry['seq']}: put in after signing"
+        elif names := ", ".join(name for name, value in was.items() if entry.get(name, _GONE) != value):
+            yield f"job {job_id}, entry {entry['seq']}: {names} was changed after signing"
+    for seq in then:
+        yield f"job {job_id}, entry {seq}: taken out after signing"
