@@ -49,6 +49,8 @@ def test_a_refused_reading_stays_where_it_was_typed(page):
 
 def test_moving_a_lead_changes_coils_and_verdict_at_once(page):
     page.goto("/connection?scheme=nine-lead-wye&rated=230Y%2F460Y&supply=460")
+    expect(page.locator(".verdict-line").first).to_contain_text("Nothing joined yet")
+    page.get_by_role("link", name="Set: high voltage").click()
     expect(page.locator(".verdict-line").first).to_contain_text("Right")
     page.get_by_label("9 W5").select_option("")
     expect(page.locator(".verdict-line").first).to_contain_text("without current")
@@ -66,6 +68,7 @@ def test_without_scripts_both_pages_work(browser, browser_context_args, width):
     page.get_by_role("button", name="Keep", exact=False).first.click()
     assert "m=ohms%7EA-B%7E1.91" in page.url or "ohms~A-B~1.91" in page.url
     page.goto("/connection")
+    page.get_by_role("link", name="Set: high voltage").click()
     page.get_by_label("Supply", exact=True).fill("230")
     page.get_by_role("button", name="Solve").click()
     expect(page.locator(".verdict-line").first).to_contain_text("50 %")

@@ -1,5 +1,7 @@
 """Leads and Connection without a browser: their whole state stands in the address."""
 
+import re
+from html import unescape
 from urllib.parse import parse_qs, urlsplit
 
 import pytest
@@ -102,8 +104,20 @@ def test_what_was_found_is_kept_with_a_motor_once(client, store, electrician):
 NINE = "/connection?scheme=nine-lead-wye&rated=230Y%2F460Y&supply=460"
 
 
-def test_a_connection_is_filled_in_by_the_table_and_judged(client):
-    page = client.get(NINE).text
+HIGH = "&found-1=L1&found-2=L2&found-3=L3&found-4=a&found-7=a&found-5=b&found-8=b&found-6=c&found-9=c"
+
+
+@pytest.mark.parametrize("address", ["/connection", NINE, f"{NINE}&state=left", "/connection?scheme=six-lead"])
+def test_a_connection_opens_with_nothing_joined_and_no_verdict(client, address):
+    page = client.get(address).text
+    assert "Nothing joined yet" in page
+    assert "Right:" not in page
+    assert 'class="vm sound"' not in page
+    assert page.count("selected>L") == page.count("selected>joint") == 0
+
+
+def test_a_connection_is_judged_as_it_is_placed(client):
+    page = client.get(NINE + HIGH).text
     assert "Right: every coil" in page
     assert "132.8 V" in page
 
@@ -139,7 +153,7 @@ def test_what_cannot_be_used_is_told_at_its_field(client, query, says):
 
 def test_drawings_go_out_as_files_in_one_colour_and_escape(client):
     for part in ("box", "coils"):
-        answer = client.get(f"{NINE.replace('/connection', '/connection.svg')}&part={part}")
+        answer = client.get(f"{NINE.replace('/connection', '/connection.svg')}{HIGH}&part={part}")
         assert answer.headers["content-type"] == "image/svg+xml"
         assert "attachment" in answer.headers["content-disposition"]
         assert answer.text.startswith("<svg xmlns=")
@@ -153,6 +167,7 @@ def test_drawings_go_out_as_files_in_one_colour_and_escape(client):
 )
 def test_every_kind_of_box_is_drawn(client, scheme):
     page = client.get(f"/connection?scheme={scheme}&supply=400&rated=400").text
+    page = client.get(unescape(re.findall(r'href="([^"]*)">Set: ', page)[0])).text
     assert page.count("Terminal box.") == 1
     assert "Coils drawn to their volts" in page
 

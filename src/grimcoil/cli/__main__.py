@@ -23,6 +23,7 @@ COMMANDS = {
     "restore": "backup",
     "people": "people",
     "verify": "verify",
+    "job": "job",
 }
 
 

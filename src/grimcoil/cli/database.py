@@ -9,8 +9,8 @@ from grimcoil.cli.documents import fail
 from grimcoil.core.errors import RecordRefusal, Refusal
 
 
-def with_engine(work: Callable[[Any], str]) -> int:
-    """Do the work, print what it says; 2 with a line where it is refused or the database is away."""
+def with_engine(work: Callable[[Any], str], name: str = "") -> int:
+    """Do the work, print what it says; 2 with a line where it is refused or the database is away. name: of the file."""
     from sqlalchemy.exc import SQLAlchemyError
 
     from grimcoil.settings import Settings
@@ -24,7 +24,7 @@ def with_engine(work: Callable[[Any], str]) -> int:
     try:
         print(work(engine))
     except Refusal as refusal:
-        return fail("", refusal)
+        return fail(name, refusal)
     except SQLAlchemyError as error:
         return fail("", RecordRefusal("database", "", f"a database that answers ({getattr(error, 'orig', error)})"))
     finally:
@@ -32,8 +32,8 @@ def with_engine(work: Callable[[Any], str]) -> int:
     return 0
 
 
-def with_store(work: Callable[[Any], str]) -> int:
+def with_store(work: Callable[[Any], str], name: str = "") -> int:
     """The same over a store."""
     from grimcoil.store.engine import make_store
 
-    return with_engine(lambda engine: work(make_store(engine)))
+    return with_engine(lambda engine: work(make_store(engine)), name)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Annotated, Any, Literal, get_args
 
-from pydantic import Field, ValidationError
+from pydantic import Field, StringConstraints, ValidationError
 
 from grimcoil.core.choices import Occasion, School, SupplySystem
 from grimcoil.core.criteria import CRITERIA, FIELD_GENERAL, Criteria
@@ -29,6 +29,34 @@ from grimcoil.exchange.motors import (
 from grimcoil.exchange.strict import MOST_NAMES, MOST_TESTS, Positive, Strict, Text, first_refusal, load_json
 
 FORMAT = "grimcoil-job/1"
+Words = Annotated[str, StringConstraints(max_length=500)]
+Sha256 = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
+
+
+class Seen(Strict):
+    """How the motor was connected: each lead's line or joint, links, which way it turned."""
+
+    leads: Annotated[dict[Text, Text], Field(max_length=MOST_NAMES)] = Field(default_factory=dict)
+    links: Annotated[list[list[Text] | Text], Field(max_length=MOST_NAMES)] = Field(default_factory=list)
+    rotation: Text | None = None
+    note: Words | None = None
+
+
+class Decided(Strict):
+    """What was decided, by whom."""
+
+    action: Text
+    reason: Words = ""
+    by: Text = ""
+    at: Text | None = None
+
+
+class Overruled(Strict):
+    """A gate or step that was passed with a reason."""
+
+    place: Text
+    reason: Words = ""
+    by: Text = ""
 
 
 _NOWHERE, _NOT_SAID = Position(), Conditions()
@@ -48,7 +76,18 @@ class Job(Strict):
     occasion: Occasion = Occasion.ROUTINE
     school: School | None = None
     tests: Annotated[list[TestModel], Field(max_length=MOST_TESTS)] = Field(default_factory=list)
+    as_found: Seen | None = None
+    as_left: Seen | None = None
+    leads_readings: dict[str, Any] | None = None  # a grimcoil-leads/1; read as one where it is filed
+    decided: Decided | None = None
+    root_causes: Annotated[list[Words], Field(max_length=MOST_NAMES)] = Field(default_factory=list)
+    changed: Annotated[list[Words], Field(max_length=MOST_NAMES)] | Words = Field(default_factory=list)
+    overruled: Annotated[list[Overruled], Field(max_length=MOST_NAMES)] = Field(default_factory=list)
+    photos: Annotated[list[Sha256], Field(max_length=MOST_NAMES)] = Field(default_factory=list)
 
+
+# What a job carries beside its tests: kept with it, judged by nobody.
+BESIDE = ("as_found", "as_left", "leads_readings", "decided", "root_causes", "changed", "overruled", "photos")
 
 KINDS = frozenset(get_args(model.model_fields["kind"].annotation)[0] for model in get_args(get_args(TestModel)[0]))
 

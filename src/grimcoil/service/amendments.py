@@ -12,11 +12,11 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from grimcoil.core.errors import AlreadyKept, GateClosed, RecordRefusal, Unknown
+from grimcoil.core.errors import AlreadyKept, GateClosed, RecordRefusal
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.plan.entries import Entry
 from grimcoil.core.plan.steps import HOLD, PROOF, Act, Input, Plan
-from grimcoil.service.bench import Bench, build, load, rebuilt
+from grimcoil.service.bench import FILED, Bench, load, rebuilt
 from grimcoil.service.jobs import LONGEST_REASON, new_entry, new_line
 from grimcoil.service.motor_states import keep_documents, keep_figures, refresh_state, trend_with
 from grimcoil.service.signatures import Grounds, add_link
@@ -64,6 +64,8 @@ def amend(store: Store, job_id: int, actor: Actor, wanted: Amendment, secret: st
         bench = load(session, job_id, now, lock=True)
         if not bench.state.signed:
             raise GateClosed("Amend", "this job isn't signed", "take the reading back and keep the right one")
+        if bench.job.signed_by == FILED:
+            raise GateClosed("Amend", "this job was filed from a document", "mend the document and file it anew")
         if wanted.place and wanted.place not in amendable(bench.plan):
             raise RecordRefusal("place", wanted.place, "a reading of this job; how it was made safe can't be changed")
         if signature_rows.has_token(session, wanted.token):
@@ -75,7 +77,7 @@ def amend(store: Store, job_id: int, actor: Actor, wanted: Amendment, secret: st
         if wanted.place:
             keep_figures(after.job, after.whole)
             keep_documents(after.job, after)
-            _bring_up_to_date(session, after, now)
+            bring_up_to_date(session, after, now)
         link = add_link(session, job_id, actor, by, now, Grounds(words, changed, wanted.token))
         told = f"{changed or 'remark'}: {words}, by {by}, link {link.seq}"
         trail.write(session, actor, "amended", now, bench.job.motor_id, job_id, told)
@@ -105,15 +107,11 @@ def _told(old: Entry | None) -> str:
     return old.text if old is not None else "nothing"
 
 
-def _bring_up_to_date(session: Session, after: Bench, now: datetime) -> None:
+def bring_up_to_date(session: Session, after: Bench, now: datetime) -> None:
     """The register's line hangs on the motor's last job; an earlier one moves only its trend."""
     last = motor_rows.last_job_id(session, after.job.motor_id)
     if last is None or last == after.job.id:
         refresh_state(session, after)
         return
     session.flush()
-    found = job_rows.job(session, last)
-    if found is None:
-        raise Unknown("job", str(last), "a job on record")
-    bench = build(found, tuple(job_rows.entry_lines(session, last)), now)
-    refresh_state(session, trend_with(session, bench))
+    refresh_state(session, trend_with(session, load(session, last, now)))

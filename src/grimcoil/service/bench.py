@@ -30,6 +30,7 @@ from grimcoil.core.resistance.temperature import at_reference
 from grimcoil.core.stator.reconnect import Reconnection, reconnection
 from grimcoil.core.subject import Subject
 from grimcoil.core.trend.judge import TrendResult
+from grimcoil.exchange.jobs import read_job
 from grimcoil.exchange.plans import read_plan_text
 from grimcoil.exchange.subjects import StoredSubject, read_subject
 from grimcoil.exchange.told import Told, told_of, told_of_document
@@ -39,13 +40,16 @@ from grimcoil.store.jobs import EntryLine, JobRow
 from grimcoil.store.motors import SignedJob
 from grimcoil.store.tables import Job
 
+FILED = "filed, not signed"
+
 
 @dataclass(frozen=True)
 class Bench:
     """One job as it stands. `trend` and the `earlier` signed jobs are there only where they are shown or signed.
 
     on: what it is judged on, from the register while it is open, its own document once signed. last_reference_ohm: the
-    mean winding resistance of the winding's last signed job at the reference temperature.
+    mean winding resistance of the winding's last signed job at the reference temperature. document: of a job that was
+    filed whole, which has no entries.
     """
 
     job: Job
@@ -57,6 +61,7 @@ class Bench:
     trend: TrendResult | None = None
     earlier: tuple[SignedJob, ...] = ()
     follow: Sequence[tuple[int, str, datetime]] = ()
+    document: str = ""
 
     @property
     def plan(self) -> Plan:
@@ -83,8 +88,20 @@ class Bench:
         """All tests so far, judged by today's rules, with the trend where it is at hand. A signed job is asked its own
         document first (`told`); this is then what today's rules say.
         """
-        judged = self.judged or assess(record_of(self.plan, self.state.kept, self.on))
+        judged = self.judged or assess(self.record)
         return judged if self.trend is None else with_trend(judged, self.trend.findings)
+
+    @property
+    def record(self) -> JobRecord:
+        """The tests: as the entries make them up, or as a filed job's document has them."""
+        if self.document:
+            return read_job(self.document)
+        return record_of(self.plan, self.state.kept, self.on)
+
+    @property
+    def filed(self) -> bool:
+        """Whether it came in as a document that nobody signed here."""
+        return self.job.signed_by == FILED
 
     @cached_property
     def told(self) -> Told:
@@ -150,7 +167,8 @@ def load(session: Session, job_id: int, now: datetime, lock: bool = False) -> Be
     found = job_rows.job(session, job_id, lock)
     if found is None:
         raise Unknown("job", str(job_id), "the number of a job on record")
-    return build(found, tuple(job_rows.entry_lines(session, job_id)), now)
+    bench = build(found, tuple(job_rows.entry_lines(session, job_id)), now)
+    return replace(bench, document=job_rows.record_text(session, job_id)) if bench.filed else bench
 
 
 def build(row: JobRow, rows: tuple[EntryLine, ...], now: datetime) -> Bench:

@@ -66,8 +66,9 @@ def points_with(bench: Bench, jobs: Sequence[SignedJob]) -> list[TrendPoint]:
     points = points_of(jobs, bench.job.winding_id)
     insulation = bench.whole.insulation
     entries = bench.state.kept.entries
-    if insulation and insulation[0].r_1min_40c_mohm is not None and entries:
-        points.append(TrendPoint(entries[0].at.date(), insulation[0].r_1min_40c_mohm))
+    on = bench.job.tested_on or (entries[0].at.date() if entries else None)
+    if insulation and insulation[0].r_1min_40c_mohm is not None and on is not None:
+        points.append(TrendPoint(on, insulation[0].r_1min_40c_mohm))
     return sorted(points, key=lambda point: point.on)  # an amended job may be older than others
 
 

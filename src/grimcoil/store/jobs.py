@@ -79,6 +79,17 @@ def open_of(session: Session, motor_id: int) -> Job | None:
     return session.scalar(select(Job).where(Job.motor_id == motor_id, Job.state == "open").limit(1))
 
 
+def records_of(session: Session, motor_id: int) -> list[tuple[int, str]]:
+    """Closed jobs of a motor that have a record of their own: id and document."""
+    query = select(Job.id, Job.record).where(Job.motor_id == motor_id, Job.record.is_not(None)).order_by(Job.id)
+    return [(number, record or "") for number, record in session.execute(query)]
+
+
+def record_text(session: Session, job_id: int) -> str:
+    """The document a closed job keeps; empty where it has none."""
+    return session.scalar(select(Job.record).where(Job.id == job_id)) or ""
+
+
 def open_jobs(session: Session) -> Sequence[Job]:
     """Open jobs, newest first."""
     query = (

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
+from itertools import groupby
 from typing import Any
 from uuid import uuid4
 from zoneinfo import ZoneInfo
@@ -200,7 +201,13 @@ def _doubts(bench: Bench, slot: Slot | None) -> Sequence[str]:
     out = [] if "power!dead-tests" in at.kept.overruled else at.in_doubt
     if "power!left-out" not in at.kept.overruled:
         out = out + [f"{one.stays_unproven} stays unproven: {one.why}" for one in at.stands.left_out]
-    return tuple(out)
+    return tuple(_told_once(out))
+
+
+def _told_once(lines: Sequence[str]) -> Iterator[str]:
+    """`failed: winding resistance 1-2` and `… 2-3` as one line."""
+    for head, same in groupby(lines, key=lambda line: line.rpartition(" ")[0]):
+        yield f"{head} {', '.join(line.rpartition(' ')[2] for line in same)}"
 
 
 def _worst(bench: Bench) -> str:
@@ -392,7 +399,9 @@ def gate_words(bench: Bench) -> tuple[str, str, str]:
     """The gate in view: symbol, class, words."""
     at = bench.state.safety
     if bench.state.signed:
-        return "sound", "", f"Signed by {bench.job.signed_by}"
+        return (
+            ("unproven", "", "Filed, not signed") if bench.filed else ("sound", "", f"Signed by {bench.job.signed_by}")
+        )
     if at.live is not None:
         return "live", "hot", live_words(bench.state.situation)
     hold = at.charged

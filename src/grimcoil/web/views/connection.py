@@ -69,6 +69,11 @@ class ConnectionView:
     letters: Mapping[str, str]
 
     @property
+    def placed(self) -> bool:
+        """Whether any lead of the state shown was placed: before that there is nothing to judge."""
+        return any(_shown(self.given).values())
+
+    @property
     def labels(self) -> tuple[str, ...]:
         """Leads of the scheme."""
         return SCHEMES[self.given.scheme].labels
@@ -101,13 +106,13 @@ def connection_address(given: Given, **changed: str) -> str:
 
 
 def read_given(query: Mapping[str, str]) -> Given:
-    """The form's words; without leads placed, the table's first connection for this supply."""
+    """The form's words. Where no lead is placed none is: what is right isn't filled in for what is found."""
     scheme = query.get("scheme", DEFAULTS["scheme"])
     if scheme not in SCHEMES:
         raise Refusal("scheme", scheme[:40], f"one of {', '.join(SCHEMES)}", "nine-lead-wye")
     fresh = scheme == DEFAULTS["scheme"] and "rated" not in query
     labels = SCHEMES[scheme].labels
-    given = Given(
+    return Given(
         scheme,
         query.get("rated", DEFAULTS["rated"] if fresh else "")[:60],
         query.get("supply", DEFAULTS["supply"])[:40],
@@ -119,26 +124,10 @@ def read_given(query: Mapping[str, str]) -> Given:
         query.get("state", "found")[:10],
         {state: {lead: _node(query.get(f"{state}-{lead}", "")) for lead in labels} for state in STATES},
     )
-    return given if any(given.nodes["found"].values()) else _filled(given)
 
 
 def _node(text: str) -> str:
     return text if text in (*LINES, *JOINTS) else ""
-
-
-def _filled(given: Given) -> Given:
-    """The table's connection stands in where no lead was placed."""
-    try:
-        rated, supply = parse_rated(given.rated), Supply(read_supply(given.supply))
-        right = right_connections(given.scheme, rated, supply, _duty(given))
-    except Refusal:
-        right = []
-    right = right or connections_of(given.scheme)
-    nodes = nodes_of(right[0], given.scheme)
-    return Given(
-        given.scheme, given.rated, given.supply, given.frequency, given.rated_frequency, given.speed, given.mode,
-        given.duty, given.state, {"found": nodes, "left": dict(given.nodes["left"])},
-    )  # fmt: skip
 
 
 def nodes_of(one: Connection, scheme: str) -> dict[str, str]:
@@ -179,7 +168,7 @@ def connection_view(given: Given, colours: Sequence[str]) -> ConnectionView:
     if volts is not None and rated is not None:
         try:
             right = right_connections(given.scheme, rated, supply, _duty(given))
-            if rated:
+            if rated and any(nodes.values()):
                 result = judge_connection(given.scheme, rated, supply, wiring, _duty(given))
         except Refusal as refusal:
             refusals["supply"] = refusal.sentence()
@@ -189,7 +178,9 @@ def connection_view(given: Given, colours: Sequence[str]) -> ConnectionView:
         result,
         tuple(right or connections_of(given.scheme, given.speed or None, given.mode, given.duty or None)),
         _box(given.scheme, nodes, letters, tuple(colours)),
-        draw_coils(given.scheme, wiring, supply, result, tuple(colours)) if volts is not None else "",
+        draw_coils(given.scheme, wiring, supply, result, tuple(colours))
+        if volts is not None and any(nodes.values())
+        else "",
         refusals,
         letters,
     )

@@ -1,0 +1,190 @@
+"""Jobs out and in as `grimcoil-job/1`. One that comes in stands as filed: no entries, no signature of a person."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import Any
+from uuid import uuid4
+
+from sqlalchemy.orm import Session
+
+from grimcoil.core.assessment import assess
+from grimcoil.core.errors import RecordRefusal, Unknown
+from grimcoil.core.people import Actor
+from grimcoil.core.plan.parts import Brief
+from grimcoil.core.plan.recipes import build as build_plan
+from grimcoil.exchange.jobs import BESIDE, to_record, validated
+from grimcoil.exchange.jobs import Job as JobFile
+from grimcoil.exchange.leads import read_leads
+from grimcoil.exchange.plans import plan_text
+from grimcoil.exchange.records import job_document
+from grimcoil.exchange.strict import load_json
+from grimcoil.exchange.subjects import Named, StoredSubject, subject_text
+from grimcoil.service.amendments import bring_up_to_date
+from grimcoil.service.bench import FILED, Bench, load
+from grimcoil.service.motor_states import keep_figures, refresh_state, trend_with
+from grimcoil.service.motors import FormRefused, check_registration, register_motor
+from grimcoil.service.signatures import add_link
+from grimcoil.store import jobs as job_rows
+from grimcoil.store import motors as motor_rows
+from grimcoil.store import photos as photo_rows
+from grimcoil.store import trail
+from grimcoil.store.engine import Store
+from grimcoil.store.tables import Job, MotorState
+
+Document = dict[str, Any]
+
+
+def export_job(store: Store, job_id: int, now: datetime) -> Document:
+    """The job as a document; a signed or filed one as it was kept. Raises Unknown."""
+    with store() as session:
+        bench = load(session, job_id, now)
+        job = bench.job
+        kept = job_rows.record_text(session, job_id) if bench.state.signed else ""
+        document: Document = json.loads(kept) if kept else job_document(bench.record, bench.on.named)
+        beside: Document = {}
+        if job.decided_at is not None and job.signed_by != FILED:
+            beside["decided"] = {
+                "action": job.decided_action or "", "reason": job.decided_reason or "",
+                "by": job.decided_by or "", "at": job.decided_at.isoformat(),
+            }  # fmt: skip
+        overruled = bench.state.kept.overruled.items()
+        beside["overruled"] = [{"place": key, "reason": one.text, "by": one.who} for key, one in overruled]
+        beside["photos"] = [one.sha256 for one in photo_rows.of_job(session, job_id) if one.taken_back_at is None]
+        return document | {key: value for key, value in beside.items() if value}
+
+
+@dataclass(frozen=True, slots=True)
+class Imported:
+    """Which job it is now, and whether it was on record already."""
+
+    job_id: int
+    known: bool
+
+
+def import_job(store: Store, text: str | bytes, actor: Actor, now: datetime, new: bool = False) -> Imported:
+    """File a job. `new`: an unknown tag makes the motor. The same content again changes nothing.
+
+    Raises RecordRefusal, Unknown for a tag that isn't on record.
+    """
+    given = validated(load_json(text))
+    if given.leads_readings is not None:
+        _check_leads(given.leads_readings)
+    record = to_record(given, {})
+    named = _named(given)
+    kept = job_document(record, named)
+    with store() as session:
+        known = motor_rows.by_tag(session, named.tag) is not None
+    if not known:
+        if not new:
+            raise Unknown("motor.tag", named.tag, "the tag of a motor on record; --new makes the motor from the file")
+        _register(store, actor, given, now)
+    with store.begin() as session:
+        motor_id = _locked(session, named.tag)
+        for job_id, standing in job_rows.records_of(session, motor_id):
+            if _tests_only(json.loads(standing)) == kept:
+                return Imported(job_id, known=True)
+        beside = given.model_dump(mode="json", by_alias=True, include=set(BESIDE), exclude_unset=True)
+        job = _filed(session, motor_id, given, now)
+        job.record = json.dumps(kept | beside, ensure_ascii=False)
+        job.subject = subject_text(StoredSubject(named, record.subject, record.instruments))
+        whole = assess(record)
+        keep_figures(job, whole)
+        job.decided_action = given.decided.action if given.decided else whole.decision.action
+        session.flush()
+        _bring_up_to_date(session, load(session, job.id, now), now)
+        link = add_link(session, job.id, actor, "filed", now)
+        trail.write(session, actor, "job filed", now, motor_id, job.id, f"link {link.seq}")
+        return Imported(job.id, known=False)
+
+
+def _locked(session: Session, tag: str) -> int:
+    """The motor, held until this is over: two imports of one file are one job."""
+    found = motor_rows.by_tag(session, tag)
+    if found is None:
+        raise Unknown("motor.tag", tag, "the tag of a motor on record")
+    motor_rows.lock(session, found[0].id)
+    return found[0].id
+
+
+def _check_leads(readings: Document) -> None:
+    try:
+        read_leads(json.dumps(readings))
+    except RecordRefusal as refusal:
+        where = f"leads_readings.{refusal.where}"
+        raise RecordRefusal(where, refusal.found, refusal.accepted, refusal.example) from None
+
+
+def _tests_only(document: Document) -> Document:
+    return {key: value for key, value in document.items() if key not in BESIDE}
+
+
+def _named(given: JobFile) -> Named:
+    tag = given.motor.tag.strip()
+    if not tag:
+        raise RecordRefusal("motor.tag", "", "the motor's tag: a filed job stands under it", "BW-114")
+    return Named(tag, "", given.motor.power or "", given.position.name or "", given.position.area or "")
+
+
+def _filed(session: Session, motor_id: int, given: JobFile, now: datetime) -> Job:
+    winding = motor_rows.winding_now(session, motor_id)
+    if winding is None:
+        raise Unknown("motor.tag", given.motor.tag, "a motor with a winding on record")
+    job = Job(
+        token=str(uuid4()), motor_id=motor_id, winding_id=winding.id, kind=str(given.occasion), state="signed",
+        criteria=given.criteria or "field-general", started_at=now, started_by=FILED, signed_at=now, signed_by=FILED,
+        decided_at=now, decided_by=FILED, tested_on=_tested_on(given) or now.date(),
+        plan=plan_text(build_plan(Brief(given.motor.lead_scheme))),
+    )  # fmt: skip
+    session.add(job)
+    return job
+
+
+def _tested_on(given: JobFile) -> date | None:
+    said = [given.conditions.date_, *(test.conditions.date_ for test in given.tests if test.conditions)]
+    return max((day for day in said if day is not None), default=None)
+
+
+def _bring_up_to_date(session: Session, bench: Bench, now: datetime) -> None:
+    after = trend_with(session, bench)
+    state = session.get(MotorState, after.job.motor_id)
+    on = after.job.tested_on
+    if state is None or state.last_on is None or (on is not None and on >= state.last_on):
+        refresh_state(session, after)
+    else:
+        bring_up_to_date(session, after, now)
+
+
+def _register(store: Store, actor: Actor, given: JobFile, now: datetime) -> None:
+    """The motor as the file's plate says it."""
+    motor, place = given.motor, given.position
+    volts, amps = _listed(motor.rated_voltage_v), _listed(motor.full_load_current_a)
+    texts = {
+        "tag": motor.tag, "rated_voltage_v": volts[0], "rated_voltage_2_v": volts[1],
+        "connected_voltage_v": motor.connected_voltage_v, "full_load_current_a": amps[0],
+        "full_load_current_2_a": amps[1], "frequency_hz": motor.frequency_hz, "power": motor.power,
+        "speed_rpm": motor.speed_rpm, "service_factor": motor.service_factor,
+        "insulation_class": motor.insulation_class,
+        "built_year": motor.built_year, "winding": motor.winding, "insulation_system": motor.insulation_system,
+        "conductor": motor.conductor, "position": place.name, "area": place.area,
+        "supply_system": given.supply_system or place.supply_system, "system_voltage_v": place.system_voltage_v,
+        "insulation_test_forbidden": "yes" if motor.insulation_test_forbidden else None,
+    }  # fmt: skip
+    try:
+        checked = check_registration({key: _text(value) for key, value in texts.items()}, now)
+        checked.winding.lead_scheme = str(motor.lead_scheme)
+        register_motor(store, actor, checked)
+    except FormRefused as refused:
+        where, sentence = next(iter(refused.fields.items()))
+        raise RecordRefusal(f"motor.{where}", _text(texts.get(where)), sentence) from None
+
+
+def _listed(value: list[float] | float) -> list[float | None]:
+    several = value if isinstance(value, list) else [value]
+    return [*several[:2], None, None][:2]
+
+
+def _text(value: object) -> str:
+    return "" if value is None else f"{value:.12g}" if isinstance(value, float) else str(value)
