@@ -37,7 +37,7 @@ def keep(page, place, text, tag):
         return
     expect(form).to_be_attached()
     if text == "confirmed":
-        page.get_by_role("button", name="Done").click()
+        page.get_by_role("button", name="Done", exact=True).click()
     elif place == "isolate.tried":
         page.get_by_role("button", name=re.compile(text, re.IGNORECASE)).click()
     else:

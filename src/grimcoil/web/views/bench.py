@@ -151,7 +151,7 @@ def bench_view(
         all_sound=bool(before) and all(row.verdict == "sound" for row in before[:-1]),
         plate_words=_plate_words(bench),
         hint=_hint(bench, step),
-        keep_word="Done" if slot is not None and slot.input is Input.CONFIRM else "Keep",
+        keep_word=_keep_word(slot),
         overrule_word="Go on" if stop == place else f"Skip {bench.state.step.title}",
         last_words=_last_words(bench),
         on_epoch=hold.on_at.timestamp() if hold else 0.0,
@@ -182,6 +182,13 @@ def _hint(bench: Bench, step: Step) -> tuple[str, str]:
     expected = bench.expected_ohm() if step.kind == "winding_resistance" else None
     where = f"Expect about {expected:.4g} Ω." if expected else f"{step.where}." if step.where else ""
     return f"{step.tool}." if step.tool else "", where
+
+
+def _keep_word(slot: Slot | None) -> str:
+    """The large key: what the hand does, where that ends a test voltage."""
+    if slot is None or slot.input is not Input.CONFIRM:
+        return "Keep"
+    return slot.label if slot.act is Act.REMOVE else "Done"
 
 
 def _last_words(bench: Bench) -> str:
