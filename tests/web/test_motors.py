@@ -1,7 +1,12 @@
 """The register and registration over HTTP, as plain forms."""
 
+import json
+
 import pytest
 
+from grimcoil.service.job_files import import_job
+from grimcoil.service.motors import motor_view
+from grimcoil.web.views.motor import criteria_of
 from tests.service.conftest import PLATE
 
 
@@ -70,3 +75,22 @@ def test_markup_and_sql_are_shown_harmlessly(client, text):
         body = client.get(page).text
         assert text not in body or "<" not in text
         assert "&lt;" in body or "<" not in text
+
+
+def test_the_plots_stand_by_the_criteria_of_the_last_job(client, store, electrician, clock):
+    register(client)
+    assert criteria_of(motor_view(store, "BW-1")).name == "field-general"
+    file = {
+        "format": "grimcoil-job/1",
+        "motor": {"tag": "BW-1", "rated_voltage_v": 460},
+        "criteria": "service-shop",
+        "tests": [{"kind": "winding_resistance", "readings": {"1-2": "0.5344", "2-3": "0.5350", "3-1": "0.5347"}}],
+    }
+    done = import_job(store, json.dumps(file), electrician, clock())
+    assert criteria_of(motor_view(store, "BW-1")).name == "service-shop"
+    for address in (f"/jobs/{done.job_id}", f"/jobs/{done.job_id}/sheet"):
+        page = client.get(address)
+        assert page.status_code == 200
+        assert "not signed" in page.text
+        assert "Signed by" not in page.text
+        assert "service shop" in page.text.casefold()

@@ -222,6 +222,7 @@ class SignedJob(NamedTuple):
     r_reference_ohm: float | None
     decided_action: str | None
     signed_by: str | None
+    criteria: str
 
 
 _SIGNED = (

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 from typing import Any
 
-from grimcoil.core.criteria import CRITERIA, FIELD_GENERAL
+from grimcoil.core.criteria import CRITERIA, FIELD_GENERAL, Criteria, for_winding
 from grimcoil.draw.trend import Forecast, Life, TestDot, life_plots
 from grimcoil.service.bench import Bench
 from grimcoil.service.motor_states import least_mohm, trend_document
@@ -24,7 +24,7 @@ EVENT_WORDS = {
 
 def motor_life(view: MotorView, today: date) -> tuple[str, str]:
     """The plots, wide and for a phone."""
-    life = _life(view, today, view.dots(), view.state.trend if view.state else None)
+    life = _life(view, today, view.dots(), view.state.trend if view.state else None, criteria_of(view))
     return life_plots(life), life_plots(life, "phone")
 
 
@@ -32,12 +32,16 @@ def life_of(view: MotorView, bench: Bench) -> tuple[str, str]:
     """The plots with this job included, beside the evidence and for a phone."""
     dots = [*view.dots(), *_own_dot(view, bench)]
     trend = trend_document(bench.trend) if bench.trend else None
-    life = _life(view, bench.state.now.date(), dots, trend)
+    life = _life(view, bench.state.now.date(), dots, trend, bench.criteria)
     return life_plots(life, "beside"), life_plots(life, "phone")
 
 
-def _life(view: MotorView, today: date, dots: list[TestDot], trend: dict[str, Any] | None) -> Life:
-    criteria = CRITERIA.get("field-general", FIELD_GENERAL)
+def criteria_of(view: MotorView) -> Criteria:
+    """What the motor's last signed job was judged by; the works' usual ones before there is any."""
+    return CRITERIA.get(view.jobs[-1].criteria, FIELD_GENERAL) if view.jobs else FIELD_GENERAL
+
+
+def _life(view: MotorView, today: date, dots: list[TestDot], trend: dict[str, Any] | None, criteria: Criteria) -> Life:
     least = view.state.minimum_mohm if view.state else None
     if least is None:
         least = least_mohm(subject_of(view.motor, view.winding, view.motor.position, criteria.name))
@@ -46,7 +50,7 @@ def _life(view: MotorView, today: date, dots: list[TestDot], trend: dict[str, An
         for e in view.events
     )
     rewinds = tuple(w.since for w in view.windings[1:])
-    limit = criteria.balance_sound.value
+    limit = for_winding(criteria, view.winding.winding).balance_sound.value
     return Life(view.motor.tag, tuple(dots), events, today, least, limit, Forecast.of(trend), rewinds)
 
 
