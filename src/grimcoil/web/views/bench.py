@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
-from datetime import datetime
-from itertools import groupby
 from typing import Any
 from uuid import uuid4
-from zoneinfo import ZoneInfo
 
 from grimcoil.core.errors import GateClosed, Refusal, UnclearReading
 from grimcoil.core.fields import FIELDS, Field
-from grimcoil.core.findings import Result, Verdict, by_weight
+from grimcoil.core.findings import Result, Verdict
 from grimcoil.core.insulation.judge import rated_v
 from grimcoil.core.insulation.voltage import advised
 from grimcoil.core.people import Actor, Role
@@ -21,11 +18,11 @@ from grimcoil.core.plan.gates import live_words
 from grimcoil.core.plan.live import Absurd, Said
 from grimcoil.core.plan.parts import WARM
 from grimcoil.core.plan.progress import StepState, stop_at
-from grimcoil.core.plan.record import part_of
 from grimcoil.core.plan.steps import POWER, Act, Circuit, Input, Slot, Step
 from grimcoil.core.readings import say
 from grimcoil.service.bench import Bench
 from grimcoil.web.views.drawing import Drawing, draw_bench, line_scales
+from grimcoil.web.views.gate import doubts, gate_words, local, worst_words
 
 
 @dataclass(frozen=True, slots=True)
@@ -165,8 +162,8 @@ def bench_view(
         stop_place=stop,
         flags=_flags(bench, step, slot),
         live=live_words(bench.state.situation),
-        doubts=_doubts(bench, slot),
-        worst=_worst(bench),
+        doubts=doubts(bench, slot),
+        worst=worst_words(bench),
         off_place=next((p for p, _, _ in bench.plan.doing(Act.REMOVE, Act.REMOVE_AND_SHORT)), ""),
     )
 
@@ -198,31 +195,6 @@ def _last_words(bench: Bench) -> str:
         return ""
     words = "done" if last.text == "confirmed" else last.text
     return words if len(words) <= LONGEST_ON_KEY else words[: LONGEST_ON_KEY - 1] + "…"
-
-
-def _doubts(bench: Bench, slot: Slot | None) -> Sequence[str]:
-    """Why this motor shouldn't go back on its supply, while nobody has said that it may."""
-    if slot is None or slot.act not in (Act.JOIN, Act.RESTORE):
-        return ()
-    at = bench.state.situation
-    out = [] if "power!dead-tests" in at.kept.overruled else at.in_doubt
-    if "power!left-out" not in at.kept.overruled:
-        out = out + [f"{one.stays_unproven} stays unproven: {one.why}" for one in at.stands.left_out]
-    return tuple(_told_once(out))
-
-
-def _told_once(lines: Sequence[str]) -> Iterator[str]:
-    """`failed: winding resistance 1-2` and `… 2-3` as one line."""
-    for head, same in groupby(lines, key=lambda line: line.rpartition(" ")[0]):
-        yield f"{head} {', '.join(line.rpartition(' ')[2] for line in same)}"
-
-
-def _worst(bench: Bench) -> str:
-    """The worst that was found so far, in view to the end."""
-    if bench.state.signed:
-        return ""
-    found = [f for f in by_weight(bench.whole.findings) if f.severity is Verdict.ACT]
-    return found[0].text.partition(". ")[0].rstrip(".") + "." if found else ""
 
 
 def _shown(bench: Bench, at: str) -> tuple[Step, Slot | None]:
@@ -390,51 +362,6 @@ def _kept(bench: Bench, step: Step, slot: Slot | None) -> list[KeptRow]:
         verdict = said.verdict.value if said else None
         rows.append(KeptRow(place, each.label, text, verdict, entry.seq if entry else None, live))
     return rows
-
-
-def local(bench: Bench, moment: datetime) -> datetime:
-    """A moment in the works' own zone."""
-    return moment.astimezone(ZoneInfo(bench.on.zone))
-
-
-def _ago(bench: Bench, moment: datetime) -> str:
-    minutes = int((bench.state.situation.latest - moment).total_seconds() // 60)
-    return "just now" if minutes < 1 else f"{minutes} min ago" if minutes < 60 else f"{minutes / 60:.1f} h ago"
-
-
-def gate_words(bench: Bench) -> tuple[str, str, str]:
-    """The gate in view: symbol, class, words."""
-    at = bench.state.safety
-    if bench.state.signed:
-        return (
-            ("unproven", "", "Filed, not signed") if bench.filed else ("sound", "", f"Signed by {bench.job.signed_by}")
-        )
-    if at.live is not None:
-        return "live", "hot", live_words(bench.state.situation)
-    hold = at.charged
-    if hold is not None:
-        return "live", "hot", _hold_words(bench)
-    if at.energised:
-        return "live", "hot", "Power is on. Live work."
-    if at.proved_at is not None:
-        where = ", leads floating" if at.lifted and not at.joined else ""
-        when = local(bench, at.proved_at)
-        return "locked", "sound", f"Proved dead {when:%d %b %H:%M}, {_ago(bench, at.proved_at)}{where}"
-    if at.fault:
-        return "live", "hot", f"Not proved dead: {at.fault}."
-    if at.joined:
-        return "live", "hot", "Reconnected. Treat it as live."
-    return "live", "hot", "Live until proved dead."
-
-
-def _hold_words(bench: Bench) -> str:
-    hold = bench.state.safety.charged
-    if hold is None or hold.short_at is not None:
-        return "Winding shorted to frame. Don't touch the leads."
-    if hold.off_at is not None:
-        return "Voltage off, winding charged. Lay the strap to the frame."
-    volts = part_of(bench.plan, bench.state.kept, "volts")
-    return f"{volts:g} V DC on the winding. Stand clear." if volts else "Test voltage on the winding. Stand clear."
 
 
 def _changed(bench: Bench, step: Step) -> tuple[Entry, Said] | None:
