@@ -127,6 +127,7 @@ def test_what_a_job_carries_beside_its_tests_comes_out_again(store, motor, clock
         ({"motor": {"tag": "NO-9", "rated_voltage_v": 460}}, "motor.tag"),
         ({"photos": ["short"]}, "photos"),
         ({"decided": {"reason": "x"}}, "decided.action"),
+        ({"decided": {"action": "x" * 31}}, "decided.action"),
         ({"leads_readings": {"format": "grimcoil-leads/1", "leads": ["A"]}}, "leads_readings.leads"),
         ({"nonsense": 1}, "nonsense"),
     ],

@@ -45,7 +45,7 @@ class Seen(Strict):
 class Decided(Strict):
     """What was decided, by whom."""
 
-    action: Text
+    action: Annotated[str, StringConstraints(min_length=1, max_length=30)]
     reason: Words = ""
     by: Text = ""
     at: Text | None = None
