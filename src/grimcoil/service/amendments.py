@@ -18,9 +18,10 @@ from grimcoil.core.plan.entries import Entry
 from grimcoil.core.plan.steps import HOLD, PROOF, Act, Input, Plan
 from grimcoil.service.bench import FILED, Bench, load, rebuilt
 from grimcoil.service.jobs import LONGEST_REASON, new_entry, new_line
-from grimcoil.service.motor_states import keep_documents, keep_figures, refresh_state, trend_with
+from grimcoil.service.motor_states import keep_documents, keep_figures, refresh_state
 from grimcoil.service.signatures import Grounds, add_link
 from grimcoil.service.signing_in import confirm
+from grimcoil.service.trends import trend_with
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import signatures as signature_rows
@@ -75,7 +76,7 @@ def amend(store: Store, job_id: int, actor: Actor, wanted: Amendment, secret: st
             bench, changed = _put_right(session, bench, actor, wanted, now)
         after = trend_with(session, bench)
         if wanted.place:
-            keep_figures(after.job, after.whole)
+            keep_figures(after.job, after.record, after.whole)
             keep_documents(after.job, after)
             bring_up_to_date(session, after, now)
         link = add_link(session, job_id, actor, by, now, Grounds(words, changed, wanted.token))
@@ -100,6 +101,7 @@ def _put_right(session: Session, bench: Bench, actor: Actor, wanted: Amendment, 
     line = new_line(bench.plan, entry, wanted.token)
     job_rows.insert_entries(session, bench.job.id, [(line, entry)])
     fresh = rebuilt(replace(bench, rows=(*rows, line)), now)
+    fresh = replace(fresh, judged=fresh.judged_alone)
     return fresh, f"{label}: {entry.text} instead of {_told(old)}"
 
 

@@ -29,7 +29,7 @@ from grimcoil.core.readings import Reading
 from grimcoil.core.resistance.temperature import at_reference
 from grimcoil.core.stator.reconnect import Reconnection, reconnection
 from grimcoil.core.subject import Subject
-from grimcoil.core.trend.judge import TrendResult
+from grimcoil.core.trend.history import HistoryTrend
 from grimcoil.exchange.jobs import read_job
 from grimcoil.exchange.plans import read_plan_text
 from grimcoil.exchange.subjects import StoredSubject, read_subject
@@ -37,7 +37,7 @@ from grimcoil.exchange.told import Told, told_of, told_of_document
 from grimcoil.service.subjects import named_of, subject_of
 from grimcoil.store import jobs as job_rows
 from grimcoil.store.jobs import EntryLine, JobRow
-from grimcoil.store.motors import SignedJob
+from grimcoil.store.motors import History, SignedJob
 from grimcoil.store.tables import Job
 
 FILED = "filed, not signed"
@@ -45,7 +45,8 @@ FILED = "filed, not signed"
 
 @dataclass(frozen=True)
 class Bench:
-    """One job as it stands. `trend` and the `earlier` signed jobs are there only where they are shown or signed.
+    """One job as it stands. `trend`, the `earlier` signed jobs and the motor's `life` are there only where they are
+    shown or signed.
 
     on: what it is judged on, from the register while it is open, its own document once signed. last_reference_ohm: the
     mean winding resistance of the winding's last signed job at the reference temperature. document: of a job that was
@@ -58,8 +59,9 @@ class Bench:
     on: StoredSubject
     state: Progress
     judged: Assessment | None
-    trend: TrendResult | None = None
+    trend: HistoryTrend | None = None
     earlier: tuple[SignedJob, ...] = ()
+    life: History | None = None
     follow: Sequence[tuple[int, str, datetime]] = ()
     document: str = ""
 
@@ -84,14 +86,18 @@ class Bench:
         return self.subject.criteria
 
     @cached_property
-    def whole(self) -> Assessment:
-        """All tests so far, judged by today's rules, with the trend where it is at hand. A signed job is asked its own
-        document first (`told`); this is then what today's rules say.
-        """
-        judged = self.judged or assess(self.record)
-        return judged if self.trend is None else with_trend(judged, self.trend.findings)
+    def judged_alone(self) -> Assessment:
+        """All tests so far, judged by today's rules."""
+        return self.judged or assess(self.record)
 
-    @property
+    @cached_property
+    def whole(self) -> Assessment:
+        """The same with the trend where it is at hand. A signed job is asked its own document first (`told`); this is
+        then what today's rules say.
+        """
+        return self.judged_alone if self.trend is None else with_trend(self.judged_alone, self.trend.trend.findings)
+
+    @cached_property
     def record(self) -> JobRecord:
         """The tests: as the entries make them up, or as a filed job's document has them."""
         if self.document:
@@ -177,7 +183,7 @@ def build(row: JobRow, rows: tuple[EntryLine, ...], now: datetime) -> Bench:
     if job.signed_at is not None and job.subject:
         on = read_subject(job.subject)
     else:
-        subject = subject_of(job.motor, job.winding, job.motor.position, job.criteria)
+        subject = subject_of(job.motor, job.winding, job.motor.position, job.criteria, row.first)
         on = StoredSubject(named_of(job.motor, job.motor.position), subject, row.meters, row.zone)
     return folded(job, row.last_ohm, rows, on, [job_rows.to_entry(line) for line in rows], now)
 
@@ -210,7 +216,7 @@ def rebuilt(bench: Bench, now: datetime) -> Bench:
     """The same rows folded anew, after one of them was marked or the job decided or signed."""
     entries = [job_rows.to_entry(line) for line in bench.rows]
     fresh = folded(bench.job, bench.last_reference_ohm, bench.rows, bench.on, entries, now)
-    return replace(fresh, trend=bench.trend, earlier=bench.earlier)
+    return replace(fresh, trend=bench.trend, earlier=bench.earlier, life=bench.life)
 
 
 def with_entry(bench: Bench, entry: Entry, now: datetime) -> Bench:

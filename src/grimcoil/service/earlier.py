@@ -12,6 +12,8 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from grimcoil.core.people import Actor, Role
+from grimcoil.core.resistance.words import BALANCE
+from grimcoil.exchange.jobs import read_job
 from grimcoil.exchange.records import job_document
 from grimcoil.exchange.signed import read_link
 from grimcoil.exchange.subjects import StoredSubject, subject_text
@@ -19,12 +21,15 @@ from grimcoil.service.bench import folded, record_of
 from grimcoil.service.register import link_register
 from grimcoil.service.signatures import add_link, link_earlier
 from grimcoil.service.subjects import named_of, subject_of
+from grimcoil.service.trends import compared
 from grimcoil.store import jobs as job_rows
+from grimcoil.store import motors as motor_rows
 from grimcoil.store import signatures as rows
 from grimcoil.store.engine import Store
 from grimcoil.store.jobs import JobRow
 from grimcoil.store.tables import Motor, Position, WindingRow
 
+BATCH = 200
 COMMAND_LINE = Actor(None, "command line", Role.ADMINISTRATOR, origin="command line")
 
 
@@ -32,6 +37,7 @@ def keep_earlier(store: Store, now: datetime) -> None:
     """All of it, in its order."""
     link_earlier(store)
     document_earlier(store, now)
+    compare_earlier(store)
     link_register(store, now)
 
 
@@ -45,6 +51,22 @@ def document_earlier(store: Store, now: datetime) -> int:
             if found is not None:
                 _document(session, found)
                 add_link(session, job_id, COMMAND_LINE, "documents", now)
+    return len(lacking)
+
+
+def compare_earlier(store: Store) -> int:
+    """Jobs signed before trends told test points apart, and register lines without a verdict on balance, get theirs."""
+    with store() as session:
+        lacking = job_rows.without_compares(session)
+    for some in (lacking[i : i + BATCH] for i in range(0, len(lacking), BATCH)):
+        with store.begin() as session:
+            for job_id in some:
+                record = read_job(job_rows.record_text(session, job_id))
+                job_rows.set_compares(session, job_id, compared(record) or {})
+    with store.begin() as session:
+        for state, results in motor_rows.without_balance(session):
+            findings = (results or [{}])[0].get("findings", ())
+            state.balance = next((f["severity"] for f in findings if f["code"] in BALANCE), None)
     return len(lacking)
 
 

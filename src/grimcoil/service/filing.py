@@ -14,15 +14,16 @@ from grimcoil.core.plan.entries import Entry
 from grimcoil.core.plan.parts import Brief
 from grimcoil.core.plan.recipes import build as build_plan
 from grimcoil.core.plan.steps import Plan
-from grimcoil.core.trend.judge import judge_trend
 from grimcoil.exchange.plans import plan_text
 from grimcoil.service.bench import build
 from grimcoil.service.jobs import new_line
-from grimcoil.service.motor_states import fill_state, keep_documents, keep_figures, least_mohm, points_of
+from grimcoil.service.motor_states import fill_state, keep_documents, keep_figures
 from grimcoil.service.signatures import add_link
+from grimcoil.service.trends import history_rows, trend_of
 from grimcoil.store import jobs as job_rows
+from grimcoil.store import motors as motor_rows
 from grimcoil.store.instruments import to_range
-from grimcoil.store.jobs import EntryLine, JobRow, Meters
+from grimcoil.store.jobs import EntryLine, FirstOhms, JobRow, Meters, accepted, first_ohms
 from grimcoil.store.tables import InstrumentRangeRow, Job, Motor, MotorState, WindingRow
 
 _NAMES = UUID("6b1f7c8e-5a55-4c1e-9d53-000000000001")
@@ -47,15 +48,22 @@ class PastJob:
 
 def file_jobs(session: Session, motor: Motor, past: Sequence[PastJob]) -> list[Job]:
     """File jobs of one motor, oldest first; the register shows the last signed one."""
-    jobs = [_filed(session, motor, each, number) for number, each in enumerate(past)]
+    jobs: list[Job] = []
+    firsts: dict[int, FirstOhms] = {}
+    for number, each in enumerate(past):
+        job = _filed(session, motor, each, number, firsts.get(each.winding.id))
+        jobs.append(job)
+        if each.signed and accepted(job) and (ohms := first_ohms((job.assessment or {})["winding_resistance"])):
+            firsts.setdefault(each.winding.id, ohms)
     signed = [job for job in jobs if job.state == "signed"]
     if signed:
         last = signed[-1]
         rows = tuple(job_rows.entry_lines(session, last.id))
         bench = build(JobRow(last, None, past[jobs.index(last)].meters, "UTC"), rows, last.started_at)
-        trend = judge_trend(points_of(signed, last.winding_id), least_mohm(bench.subject))
+        life = motor_rows.history(session, motor.id)
+        trend = trend_of(history_rows(signed, life.windings, life.events, last.winding_id), bench.subject)
         bench = replace(bench, trend=trend)
-        keep_figures(last, bench.whole)
+        keep_figures(last, bench.record, bench.whole)
         last.decided_action = bench.whole.decision.action
         state = MotorState(motor_id=motor.id)
         criticality = motor.position.criticality if motor.position else "routine"
@@ -68,7 +76,7 @@ def file_jobs(session: Session, motor: Motor, past: Sequence[PastJob]) -> list[J
     return jobs
 
 
-def _filed(session: Session, motor: Motor, past: PastJob, number: int) -> Job:
+def _filed(session: Session, motor: Motor, past: PastJob, number: int, base: FirstOhms | None) -> Job:
     first, last = past.entries[0].at, past.entries[-1].at
     plan = build_plan(Brief(past.winding.lead_scheme, insulation_test_forbidden=past.winding.insulation_test_forbidden))
     job = Job(
@@ -87,12 +95,12 @@ def _filed(session: Session, motor: Motor, past: PastJob, number: int) -> Job:
     session.flush()
     rows = tuple(_line(plan, entry, job.id, number) for entry in past.entries)
     job_rows.insert_entries(session, job.id, list(zip(rows, past.entries, strict=True)))
-    bench = build(JobRow(job, None, past.meters, "UTC"), rows, last)
+    bench = build(JobRow(job, None, past.meters, "UTC", base), rows, last)
     charged = bench.state.safety.charged
     job.discharge_due_at = charged.until if charged else None
     if past.signed:
         _sign(job, past.who, last)
-        keep_figures(job, bench.whole)
+        keep_figures(job, bench.record, bench.whole)
         keep_documents(job, bench)
         job.decided_action = bench.whole.decision.action
     return job

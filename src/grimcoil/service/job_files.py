@@ -8,10 +8,12 @@ from datetime import date, datetime
 from typing import Any
 from uuid import uuid4
 
+from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from grimcoil.core.assessment import assess
 from grimcoil.core.errors import RecordRefusal, Unknown
+from grimcoil.core.measured import JobRecord
 from grimcoil.core.people import Actor
 from grimcoil.core.plan.parts import Brief
 from grimcoil.core.plan.recipes import build as build_plan
@@ -24,9 +26,11 @@ from grimcoil.exchange.strict import load_json
 from grimcoil.exchange.subjects import Named, StoredSubject, subject_text
 from grimcoil.service.amendments import bring_up_to_date
 from grimcoil.service.bench import FILED, Bench, load
-from grimcoil.service.motor_states import keep_figures, refresh_state, trend_with
-from grimcoil.service.motors import FormRefused, check_registration, register_motor
+from grimcoil.service.motor_states import keep_figures, refresh_state
+from grimcoil.service.motors import FormRefused, check_registration, register_in
 from grimcoil.service.signatures import add_link
+from grimcoil.service.subjects import circuit_of, take_in
+from grimcoil.service.trends import trend_with
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import photos as photo_rows
@@ -67,6 +71,7 @@ class Imported:
 def import_job(store: Store, text: str | bytes, actor: Actor, now: datetime, new: bool = False) -> Imported:
     """File a job. `new`: an unknown tag makes the motor. The same content again changes nothing.
 
+    One transaction: a motor is never left without the job that made it.
     Raises RecordRefusal, Unknown for a tag that isn't on record.
     """
     given = validated(load_json(text))
@@ -74,15 +79,30 @@ def import_job(store: Store, text: str | bytes, actor: Actor, now: datetime, new
         _check_leads(given.leads_readings)
     record = to_record(given, {})
     named = _named(given)
+    coming = _Coming(given, record, named, actor, now, new)
+    try:
+        return _taken_in(store, coming)
+    except IntegrityError:  # somebody registered the same tag meanwhile: it is there now
+        return _taken_in(store, coming)
+
+
+@dataclass(frozen=True, slots=True)
+class _Coming:
+    """A job as it comes in, and who brings it."""
+
+    given: JobFile
+    record: JobRecord
+    named: Named
+    actor: Actor
+    now: datetime
+    new: bool
+
+
+def _taken_in(store: Store, coming: _Coming) -> Imported:
+    given, record, named, actor, now = coming.given, coming.record, coming.named, coming.actor, coming.now
     kept = job_document(record, named)
-    with store() as session:
-        known = motor_rows.by_tag(session, named.tag) is not None
-    if not known:
-        if not new:
-            raise Unknown("motor.tag", named.tag, "the tag of a motor on record; --new makes the motor from the file")
-        _register(store, actor, given, now)
     with store.begin() as session:
-        motor_id = _locked(session, named.tag)
+        motor_id = _locked(session, coming)
         for job_id, standing in job_rows.records_of(session, motor_id):
             if _tests_only(json.loads(standing)) == kept:
                 return Imported(job_id, known=True)
@@ -91,7 +111,7 @@ def import_job(store: Store, text: str | bytes, actor: Actor, now: datetime, new
         job.record = json.dumps(kept | beside, ensure_ascii=False)
         job.subject = subject_text(StoredSubject(named, record.subject, record.instruments))
         whole = assess(record)
-        keep_figures(job, whole)
+        keep_figures(job, record, whole)
         job.decided_action = given.decided.action if given.decided else whole.decision.action
         session.flush()
         _bring_up_to_date(session, load(session, job.id, now), now)
@@ -100,11 +120,14 @@ def import_job(store: Store, text: str | bytes, actor: Actor, now: datetime, new
         return Imported(job.id, known=False)
 
 
-def _locked(session: Session, tag: str) -> int:
+def _locked(session: Session, coming: _Coming) -> int:
     """The motor, held until this is over: two imports of one file are one job."""
+    tag = coming.named.tag
     found = motor_rows.by_tag(session, tag)
     if found is None:
-        raise Unknown("motor.tag", tag, "the tag of a motor on record")
+        if not coming.new:
+            raise Unknown("motor.tag", tag, "the tag of a motor on record; --new makes the motor from the file")
+        return _registered(session, coming)
     motor_rows.lock(session, found[0].id)
     return found[0].id
 
@@ -157,33 +180,35 @@ def _bring_up_to_date(session: Session, bench: Bench, now: datetime) -> None:
         bring_up_to_date(session, after, now)
 
 
-def _register(store: Store, actor: Actor, given: JobFile, now: datetime) -> None:
-    """The motor as the file's plate says it."""
+def _registered(session: Session, coming: _Coming) -> int:
+    """The motor as the file's plate says it, with its winding and its place, in the same transaction."""
+    given, plate = coming.given, coming.record.subject.plate
     motor, place = given.motor, given.position
-    volts, amps = _listed(motor.rated_voltage_v), _listed(motor.full_load_current_a)
+    volts, amps = _two(plate.rated_voltage_v), _two(plate.full_load_current_a)
     texts = {
         "tag": motor.tag, "rated_voltage_v": volts[0], "rated_voltage_2_v": volts[1],
         "connected_voltage_v": motor.connected_voltage_v, "full_load_current_a": amps[0],
-        "full_load_current_2_a": amps[1], "frequency_hz": motor.frequency_hz, "power": motor.power,
+        "full_load_current_2_a": amps[1], "frequency_hz": plate.frequency_hz, "power": motor.power,
         "speed_rpm": motor.speed_rpm, "service_factor": motor.service_factor,
-        "insulation_class": motor.insulation_class,
+        "insulation_class": motor.insulation_class, "lead_scheme": str(motor.lead_scheme),
         "built_year": motor.built_year, "winding": motor.winding, "insulation_system": motor.insulation_system,
         "conductor": motor.conductor, "position": place.name, "area": place.area,
         "supply_system": given.supply_system or place.supply_system, "system_voltage_v": place.system_voltage_v,
         "insulation_test_forbidden": "yes" if motor.insulation_test_forbidden else None,
     }  # fmt: skip
     try:
-        checked = check_registration({key: _text(value) for key, value in texts.items()}, now)
-        checked.winding.lead_scheme = str(motor.lead_scheme)
-        register_motor(store, actor, checked)
+        checked = check_registration({key: _text(value) for key, value in texts.items()}, coming.now)
     except FormRefused as refused:
         where, sentence = next(iter(refused.fields.items()))
         raise RecordRefusal(f"motor.{where}", _text(texts.get(where)), sentence) from None
+    take_in(motor, checked.motor, checked.winding)
+    if checked.position is not None:
+        checked.position.circuit = circuit_of(place)
+    return register_in(session, coming.actor, checked)
 
 
-def _listed(value: list[float] | float) -> list[float | None]:
-    several = value if isinstance(value, list) else [value]
-    return [*several[:2], None, None][:2]
+def _two(values: tuple[float, ...]) -> list[float | None]:
+    return [*values[:2], None, None][:2]
 
 
 def _text(value: object) -> str:

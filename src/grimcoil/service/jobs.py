@@ -34,9 +34,10 @@ from grimcoil.core.readings import Reading, parse_reading
 from grimcoil.core.resistance.words import ohm_text
 from grimcoil.exchange.plans import plan_text
 from grimcoil.service.bench import Bench, load, rebuilt, with_entry
-from grimcoil.service.motor_states import keep_documents, keep_figures, refresh_state, trend_with
+from grimcoil.service.motor_states import keep_documents, keep_figures, refresh_state
 from grimcoil.service.signatures import add_link
 from grimcoil.service.signing_in import confirm
+from grimcoil.service.trends import trend_with
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
@@ -388,6 +389,6 @@ def close(session: Session, bench: Bench, who: str, now: datetime) -> None:
     job = bench.job
     job.signed_at, job.signed_by, job.state = now, who, "signed"
     job.tested_on = bench.state.kept.entries[0].at.date() if bench.state.kept.entries else now.date()
-    keep_figures(job, bench.whole)
+    keep_figures(job, bench.record, bench.whole)
     keep_documents(job, bench)
     refresh_state(session, bench)

@@ -5,80 +5,40 @@ from __future__ import annotations
 import json
 import math
 from collections.abc import Sequence
-from dataclasses import replace
 from datetime import date
 from typing import Any
 
 import numpy as np
 from sqlalchemy.orm import Session
 
-from grimcoil.core.amount import Amount
 from grimcoil.core.assessment import Assessment
 from grimcoil.core.decision.schedule import NextTest, next_test
 from grimcoil.core.findings import Finding, Verdict, by_weight, worst
-from grimcoil.core.insulation.judge import machine_of
-from grimcoil.core.insulation.minimum import minimum_mohm
+from grimcoil.core.measured import JobRecord
+from grimcoil.core.resistance.words import BALANCE
 from grimcoil.core.subject import Subject
-from grimcoil.core.trend.fit import TrendPoint
-from grimcoil.core.trend.judge import TrendResult, judge_trend
+from grimcoil.core.trend.history import HistoryTrend
+from grimcoil.core.trend.judge import TrendResult
 from grimcoil.core.version import VERSION
 from grimcoil.draw.spark import spark
 from grimcoil.exchange.assessments import to_document
 from grimcoil.exchange.records import job_document
 from grimcoil.exchange.subjects import subject_text
 from grimcoil.exchange.told import told_of
-from grimcoil.service.bench import Bench, record_of
-from grimcoil.store import motors as motor_rows
+from grimcoil.service.bench import Bench
+from grimcoil.service.trends import compares_of, least_mohm, r40_of
 from grimcoil.store.motors import SignedJob
 from grimcoil.store.tables import Job, MotorState
 
 
-def r40_of(job: Job | SignedJob) -> Amount | None:
-    """The stored key figure as an amount, MΩ."""
-    if job.r40_low_mohm is None:
-        return None
-    return Amount(job.r40_low_mohm, math.inf if job.r40_high_mohm is None else job.r40_high_mohm)
-
-
-def points_of(jobs: Sequence[Job | SignedJob], winding_id: int) -> list[TrendPoint]:
-    """The trend of one winding."""
-    out = []
-    for job in jobs:
-        amount = r40_of(job) if job.winding_id == winding_id else None
-        if amount is not None and job.tested_on is not None:
-            out.append(TrendPoint(job.tested_on, amount))
-    return out
-
-
-def least_mohm(subject: Subject) -> float:
-    """The minimum this winding is judged by."""
-    return minimum_mohm(machine_of(subject), subject.criteria)[0]
-
-
-def trend_with(session: Session, bench: Bench) -> Bench:
-    """The bench with its winding's trend, this job included."""
-    jobs = tuple(job for job in motor_rows.signed_jobs(session, bench.job.motor_id) if job.id != bench.job.id)
-    return replace(bench, trend=judge_trend(points_with(bench, jobs), least_mohm(bench.subject)), earlier=jobs)
-
-
-def points_with(bench: Bench, jobs: Sequence[SignedJob]) -> list[TrendPoint]:
-    """Points of earlier signed jobs and of this one."""
-    points = points_of(jobs, bench.job.winding_id)
-    insulation = bench.whole.insulation
-    entries = bench.state.kept.entries
-    on = bench.job.tested_on or (entries[0].at.date() if entries else None)
-    if insulation and insulation[0].r_1min_40c_mohm is not None and on is not None:
-        points.append(TrendPoint(on, insulation[0].r_1min_40c_mohm))
-    return sorted(points, key=lambda point: point.on)  # an amended job may be older than others
-
-
-def keep_figures(job: Job, whole: Assessment) -> None:
+def keep_figures(job: Job, record: JobRecord, whole: Assessment) -> None:
     """Key figures and the whole assessment onto the job's row; what an amendment unproved goes from it."""
     job.verdict = whole.decision.verdict.value
     document = to_document(whole)
     document["workings"] = [list(pair) for pair in told_of(whole).workings]
     job.assessment, job.core_version = document, whole.core_version
     r40 = whole.insulation[0].r_1min_40c_mohm if whole.insulation else None
+    job.compares = compares_of(record, whole)
     job.r40_low_mohm = None if r40 is None else r40.low
     job.r40_high_mohm = None if r40 is None or r40.high == math.inf else r40.high
     result = whole.winding_resistance[0] if whole.winding_resistance else None
@@ -92,8 +52,7 @@ def keep_figures(job: Job, whole: Assessment) -> None:
 def keep_documents(job: Job, bench: Bench) -> None:
     """What a signed job is shown, printed and answered from, whatever rules and register say later."""
     job.subject = subject_text(bench.on)
-    record = record_of(bench.plan, bench.state.kept, bench.on)
-    job.record = json.dumps(job_document(record, bench.on.named), ensure_ascii=False)
+    job.record = json.dumps(job_document(bench.record, bench.on.named), ensure_ascii=False)
 
 
 def _finite(value: float) -> float | None:
@@ -118,12 +77,13 @@ def fill_state(
     job: Job,
     subject: Subject,
     jobs: Sequence[Job | SignedJob],
-    trend: TrendResult | None,
+    history: HistoryTrend | None,
     whole: Assessment,
     criticality: str,
 ) -> None:
     """The register's line from the last job, the series and its trend."""
     least = least_mohm(subject)
+    trend = history.trend if history else None
     verdict = worst([whole.decision.verdict, trend.verdict if trend else Verdict.SOUND])
     last_on = job.tested_on or job.started_at.date()
     due = _next(trend, verdict, criticality, last_on)
@@ -133,12 +93,19 @@ def fill_state(
     state.unbalance_percent = job.unbalance_percent
     state.unbalance_percent_lowest = job.unbalance_percent_lowest
     state.unbalance_percent_highest = job.unbalance_percent_highest
+    state.balance = balance_verdict(whole)
     state.r_reference_ohm = job.r_reference_ohm or state.r_reference_ohm
     state.minimum_mohm = least
     state.next_on, state.next_why = due.on, due.why[:200]
     state.spark = spark([(j.tested_on, r40_of(j), j.winding_id) for j in jobs if j.tested_on], least)
-    state.trend = trend_document(trend) if trend else None
+    state.trend = trend_document(history) if history else None
     state.core_version = VERSION
+
+
+def balance_verdict(whole: Assessment) -> str | None:
+    """What the first set of resistances shows of balance; None where it shows nothing."""
+    findings = whole.winding_resistance[0].findings if whole.winding_resistance else ()
+    return next((f.severity.value for f in findings if f.code in BALANCE), None)
 
 
 def _next(trend: TrendResult | None, verdict: Verdict, criticality: str, last_on: date) -> NextTest:
@@ -165,13 +132,16 @@ def _short(text: str) -> str:
     return said.split("; ")[0].split(" (")[0].removesuffix(".")
 
 
-def trend_document(trend: TrendResult) -> dict[str, Any]:
+def trend_document(history: HistoryTrend) -> dict[str, Any]:
     """What the Motor page draws: findings, the line and its 90 % bands, and the crossing."""
+    trend = history.trend
     out: dict[str, Any] = {
+        "since": history.since.isoformat() if history.since else None,
+        "left_out": history.left_out,
         "n": trend.n,
         "n_censored": trend.n_censored,
         "findings": [
-            {"code": f.code, "text": f.text, "severity": f.severity.value, "source": f.source} for f in trend.findings
+            {"code": f.code, "text": f.text, "severity": f.severity.value, "source": f.source} for f in history.findings
         ],
         "stepped": trend.stepped,
     }

@@ -12,24 +12,26 @@ from typing import Any
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from grimcoil.core.choices import SupplySystem
+from grimcoil.core.choices import Criticality, InsulationClass, LeadScheme, SupplySystem
+from grimcoil.core.criteria import FIELD_GENERAL
 from grimcoil.core.errors import RecordRefusal, Refusal, Unknown
 from grimcoil.core.findings import Finding
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.plate import Plate, check_plate, check_system, parse_power
 from grimcoil.draw.trend import TestDot
-from grimcoil.service.motor_states import r40_of
+from grimcoil.exchange.motors import winding_of
 from grimcoil.service.register import note_changes
-from grimcoil.service.subjects import plate_of
+from grimcoil.service.subjects import motor_file, plate_of
+from grimcoil.service.trends import r40_of
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
+from grimcoil.store.jobs import accepted
 from grimcoil.store.motors import History, LifeLine, SignedJob, WindingLine
 from grimcoil.store.tables import LifeEvent, Motor, MotorState, Position, WindingRow
 
-THREE_LEAD = ("three-lead", "three-lead-wye", "three-lead-delta")
-CRITICALITIES = ("routine", "critical", "easy-spare")
+REFERENCE_C = FIELD_GENERAL.reference_temperature_c.value
 
 
 class FormRefused(Refusal):
@@ -129,7 +131,7 @@ def check_registration(texts: Mapping[str, str], now: datetime) -> Checked:
         power_text=f.take("power", _power) or "",
         speed_rpm=f.take("speed_rpm", _decimal(50, 30000, "r/min")),
         service_factor=f.take("service_factor", _decimal(1, 2, "")) or Decimal(1),
-        insulation_class=f.take("insulation_class", _one_of("A", "E", "B", "F", "H")),
+        insulation_class=f.take("insulation_class", _one_of(*InsulationClass)),
         built_year=_year(f.take("built_year", _decimal(1880, now.year, ""))),
         created_at=now,
     )
@@ -139,7 +141,7 @@ def check_registration(texts: Mapping[str, str], now: datetime) -> Checked:
         winding=f.take("winding", _one_of("random", "form")) or "random",
         insulation_system=f.take("insulation_system", _one_of("thermosetting", "thermoplastic")) or "thermosetting",
         conductor=f.take("conductor", _one_of("copper", "aluminium")) or "copper",
-        lead_scheme=f.take("lead_scheme", _one_of(*THREE_LEAD)) or "three-lead",
+        lead_scheme=f.take("lead_scheme", _one_of(*LeadScheme)) or "three-lead",
         insulation_test_forbidden=texts.get("insulation_test_forbidden", "") == "yes",
     )
     position = _position(f)
@@ -159,7 +161,7 @@ def _position(f: _Fields) -> Position | None:
     area = f.take("area", _short(100)) or ""
     system = f.take("supply_system", _one_of(*SupplySystem))
     volts = f.take("system_voltage_v", _decimal(10, 15000, "V"))
-    criticality = f.take("criticality", _one_of(*CRITICALITIES)) or "routine"
+    criticality = f.take("criticality", _one_of(*Criticality)) or "routine"
     if not name:
         return None
     return Position(name=name, area=area, supply_system=system, system_voltage_v=volts, criticality=criticality)
@@ -172,17 +174,17 @@ def _plate_findings(plate: Plate, system_v: float | None) -> Sequence[Finding]:
 
 def register_motor(store: Store, actor: Actor, checked: Checked) -> str:
     """Store it and return its tag. Raises Forbidden, FormRefused where the tag is taken."""
-    actor.need(Action.REGISTER_MOTOR)
     try:
         with store.begin() as session:
-            tag = _registered(session, actor, checked)
-            trail.write(session, actor, "motor registered", checked.motor.created_at, checked.motor.id)
-            return tag
+            register_in(session, actor, checked)
+            return checked.motor.tag
     except IntegrityError:
         raise FormRefused({"tag": f"{checked.motor.tag} is on the register already."}) from None
 
 
-def _registered(session: Session, actor: Actor, checked: Checked) -> str:
+def register_in(session: Session, actor: Actor, checked: Checked) -> int:
+    """Store it in a transaction of somebody else's; returns its id. Raises IntegrityError where the tag is taken."""
+    actor.need(Action.REGISTER_MOTOR)
     motor, position = checked.motor, checked.position
     if position is not None:
         standing = motor_rows.position_named(session, position.name)
@@ -197,7 +199,8 @@ def _registered(session: Session, actor: Actor, checked: Checked) -> str:
     session.add(checked.winding)
     note_changes(session, actor, motor.created_at, checked.winding)
     session.add(LifeEvent(motor_id=motor.id, on_day=checked.winding.since, kind="built", note=""))
-    return motor.tag
+    trail.write(session, actor, "motor registered", motor.created_at, motor.id)
+    return motor.id
 
 
 @dataclass(frozen=True, slots=True)
@@ -229,15 +232,22 @@ class MotorView:
 
     def dots(self) -> list[TestDot]:
         """The signed jobs as they are drawn."""
-        first: dict[int, float] = {}
-        out = []
-        for job in self.jobs:
-            if job.tested_on is None:
-                continue
-            if job.r_reference_ohm and job.winding_id not in first:
-                first[job.winding_id] = job.r_reference_ohm
-            out.append(TestDot(job.tested_on, job.winding_id, r40_of(job), _unbalance(job), _against(job, first)))
-        return out
+        bases = self.bases()
+        return [
+            TestDot(
+                job.tested_on, job.winding_id, r40_of(job), _unbalance(job),
+                against(job.r_reference_ohm, bases.get(job.winding_id)),
+            )
+            for job in self.jobs
+            if job.tested_on is not None
+        ]  # fmt: skip
+
+    def bases(self) -> dict[int, float]:
+        """The mean ohms each winding's are held against: its baseline as typed, else its first accepted job's."""
+        first = {job.winding_id: job.r_reference_ohm for job in reversed(self.jobs) if accepted(job)}
+        typed = {one.id: winding_of(motor_file(self.motor, one), REFERENCE_C).baseline_ohm for one in self.windings}
+        means = {number: sum(ohms.values()) / len(ohms) for number, ohms in typed.items() if ohms}
+        return {number: ohm for number, ohm in first.items() if ohm} | means
 
 
 def _unbalance(job: SignedJob) -> tuple[float, float, float] | None:
@@ -245,9 +255,9 @@ def _unbalance(job: SignedJob) -> tuple[float, float, float] | None:
     return None if shown is None or low is None or high is None else (shown, low, high)
 
 
-def _against(job: SignedJob, first: Mapping[int, float]) -> float | None:
-    base = first.get(job.winding_id)
-    return None if base is None or not job.r_reference_ohm else 100 * (job.r_reference_ohm / base - 1)
+def against(mean_ohm: float | None, base_ohm: float | None) -> float | None:
+    """Change of the mean resistance at the reference temperature since the baseline, percent."""
+    return None if not base_ohm or not mean_ohm else 100 * (mean_ohm / base_ohm - 1)
 
 
 def motor_view(store: Store, tag: str) -> MotorView:

@@ -11,8 +11,8 @@ from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED
 from grimcoil.core.plan.progress import WORDS
 from grimcoil.core.version import VERSION
 from grimcoil.service.bench import Bench, load
-from grimcoil.service.motor_states import trend_with
 from grimcoil.service.motors import MotorView
+from grimcoil.service.trends import trend_with
 from grimcoil.store import instruments as instrument_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store.engine import Store
@@ -101,9 +101,10 @@ def _today(bench: Bench) -> tuple[str, str] | None:
 
 def motor_of(store: Store, bench: Bench) -> MotorView:
     """The motor of a job with its life; an unsigned job's own figures aren't in it yet."""
-    motor = bench.job.motor
-    with store() as session:
-        history = motor_rows.history(session, motor.id)
+    motor, history = bench.job.motor, bench.life
+    if history is None:
+        with store() as session:
+            history = motor_rows.history(session, motor.id)
     return MotorView(motor, None, bench.job.id, history, bench.earlier, ())
 
 

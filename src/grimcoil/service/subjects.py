@@ -1,48 +1,132 @@
-"""Rows to the core's subject: what the verdicts need of a motor."""
+"""Rows to the core's subject: what the verdicts need of a motor. The rows are read as the open formats' own motor and
+position, so that a motor on the register and the same motor in a file are judged alike.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import replace
 from decimal import Decimal
+from typing import Any, TypeVar
+
+from pydantic import ValidationError
 
 from grimcoil.core.criteria import CRITERIA, FIELD_GENERAL
-from grimcoil.core.plate import Plate, parse_power
-from grimcoil.core.subject import Subject, Winding
+from grimcoil.core.plate import Plate
+from grimcoil.core.resistance.temperature import at_reference
+from grimcoil.core.subject import Subject
+from grimcoil.exchange import motors as formats
+from grimcoil.exchange.strict import first_refusal
 from grimcoil.exchange.subjects import Named
+from grimcoil.store.jobs import FirstOhms
 from grimcoil.store.motors import WindingLine
 from grimcoil.store.tables import Motor, Position, WindingRow
+
+M = TypeVar("M", formats.Motor, formats.Position)
+# What a winding's row keeps as documents of the formats' motor, and a position's as one document of its circuit.
+DOCUMENTS = ("ratings", "accessories", "brake", "maker_plate", "baseline")
+ON_POSITION = ("name", "area", "supply_system", "system_voltage_v")
+
+
+def motor_file(motor: Motor, winding: WindingRow | WindingLine | None = None) -> formats.Motor:
+    """Motor and winding as the formats write them. Raises RecordRefusal where a stored document can't be read."""
+    volts = [motor.rated_voltage_v, motor.rated_voltage_2_v]
+    amps = [motor.full_load_current_a, motor.full_load_current_2_a]
+    document: dict[str, Any] = {
+        "tag": motor.tag,
+        "rated_voltage_v": [float(v) for v in volts if v is not None],
+        "full_load_current_a": [float(a) for a in amps if a is not None],
+        "connected_voltage_v": _number(motor.connected_voltage_v),
+        "frequency_hz": _number(motor.frequency_hz),
+        "power": motor.power_text or None,
+        "speed_rpm": _number(motor.speed_rpm),
+        "service_factor": float(motor.service_factor),
+        "insulation_class": motor.insulation_class,
+        "built_year": motor.built_year,
+        "mounting": motor.mounting,
+        "enclosure": motor.enclosure,
+    }
+    if winding is not None:
+        document |= {
+            "winding": winding.winding,
+            "insulation_system": winding.insulation_system,
+            "conductor": winding.conductor,
+            "lead_scheme": winding.lead_scheme,
+            "insulation_test_forbidden": winding.insulation_test_forbidden,
+        }
+        document |= {key: kept for key in DOCUMENTS if (kept := getattr(winding, key)) is not None}
+    return _read(formats.Motor, document, "the register's motor")
+
+
+def position_file(position: Position | None) -> formats.Position:
+    """A position as the formats write it; one with nothing on record where there is none."""
+    if position is None:
+        return formats.Position()
+    document = {
+        "name": position.name,
+        "area": position.area or None,
+        "supply_system": position.supply_system,
+        "system_voltage_v": _number(position.system_voltage_v),
+    }
+    return _read(formats.Position, (position.circuit or {}) | document, "the register's position")
+
+
+def take_in(given: formats.Motor, motor: Motor, winding: WindingRow) -> None:
+    """Onto the rows what a file or form says beyond the plain plate."""
+    motor.mounting, motor.enclosure = given.mounting, given.enclosure
+    document = given.model_dump(mode="json", exclude_none=True, exclude_unset=True)
+    for key in DOCUMENTS:
+        setattr(winding, key, document.get(key) or None)
+
+
+def circuit_of(given: formats.Position) -> dict[str, Any] | None:
+    """What a position's row keeps of its circuit, as one document."""
+    document = given.model_dump(mode="json", exclude_none=True, exclude_unset=True)
+    return {key: value for key, value in document.items() if key not in ON_POSITION} or None
+
+
+def _read(model: type[M], document: Mapping[str, Any], name: str) -> M:
+    try:
+        return model.model_validate(document)
+    except ValidationError as error:
+        raise first_refusal(error, name) from None
 
 
 def plate_of(motor: Motor) -> Plate:
     """The nameplate of a motor."""
-    volts = [motor.rated_voltage_v, motor.rated_voltage_2_v]
-    amps = [motor.full_load_current_a, motor.full_load_current_2_a]
-    return Plate(
-        rated_voltage_v=tuple(float(v) for v in volts if v is not None),
-        full_load_current_a=tuple(float(a) for a in amps if a is not None),
-        connected_voltage_v=_number(motor.connected_voltage_v),
-        frequency_hz=_number(motor.frequency_hz),
-        power_w=parse_power(motor.power_text) if motor.power_text else None,
-        speed_rpm=_number(motor.speed_rpm),
-        service_factor=float(motor.service_factor),
-        insulation_class=motor.insulation_class,
-        built_year=motor.built_year,
-    )
+    return formats.plate_of(motor_file(motor))
 
 
-def winding_of(row: WindingRow | WindingLine) -> Winding:
-    """The core's winding."""
-    return Winding(row.winding, row.insulation_system, row.conductor, row.lead_scheme, row.insulation_test_forbidden)
-
-
-def subject_of(motor: Motor, winding: WindingRow | WindingLine, position: Position | None, criteria: str) -> Subject:
-    """What the verdicts need."""
+def subject_of(
+    motor: Motor,
+    winding: WindingRow | WindingLine,
+    position: Position | None,
+    criteria: str,
+    first: FirstOhms | None = None,
+) -> Subject:
+    """What the verdicts need. first: the winding's first accepted ohms, its baseline where none was typed."""
+    limits = CRITERIA.get(criteria, FIELD_GENERAL)
+    kept, place = motor_file(motor, winding), position_file(position)
+    reference_c = limits.reference_temperature_c.value
+    made = formats.winding_of(kept, reference_c)
+    if not made.baseline_ohm and first is not None:
+        made = replace(made, baseline_ohm=_brought(first, reference_c, made.conductor))
     return Subject(
-        plate_of(motor),
-        winding_of(winding),
-        CRITERIA.get(criteria, FIELD_GENERAL),
-        position.supply_system if position else None,
-        _number(position.system_voltage_v) if position else None,
+        formats.plate_of(kept),
+        made,
+        limits,
+        place.supply_system,
+        place.system_voltage_v,
+        formats.position_of(place),
+        formats.fittings_of(kept),
+        formats.maker_plate_of(kept),
+        formats.speeds_of(kept),
     )
+
+
+def _brought(first: FirstOhms, reference_c: float, conductor: str) -> dict[str, float]:
+    then = first.temperature_c
+    return {pair: at_reference(ohm, then, reference_c, conductor) for pair, ohm in first.ohms.items()}
 
 
 def named_of(motor: Motor, place: Position | None) -> Named:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import json
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
-from sqlalchemy import bindparam, insert, select, update
+from sqlalchemy import bindparam, func, insert, select, update
 from sqlalchemy.orm import Session, aliased, defer, joinedload
 
 from grimcoil.core.amount import Amount
@@ -16,17 +17,31 @@ from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.plan.entries import Entry, EntryKind
 from grimcoil.core.readings import Reading, Shown
 from grimcoil.store.instruments import from_columns, range_columns
+from grimcoil.store.motors import SignedJob
 from grimcoil.store.tables import EntryRow, Instrument, InstrumentRangeRow, Job, Motor, MotorState, Site, columns
 
 _OHM, _HOLD = aliased(InstrumentRangeRow), aliased(InstrumentRangeRow)
 _OHM_METER, _HOLD_METER = aliased(Instrument), aliased(Instrument)
 _ZONE = select(columns(Site).zone).limit(1).scalar_subquery()
+_FIRST = aliased(Job)
+ACCEPTED = "return"
+# The resistances of the winding's first job after which it went back to work: what later ones are held against.
+_FIRST_OHMS = (
+    select(func.json_extract(_FIRST.assessment, "$.winding_resistance"))
+    .where(_FIRST.winding_id == Job.winding_id, _FIRST.id != Job.id, _FIRST.state == "signed")
+    .where(_FIRST.r_reference_ohm.is_not(None), _FIRST.decided_action.startswith(ACCEPTED))
+    .order_by(_FIRST.tested_on, _FIRST.id)
+    .limit(1)
+    .correlate(Job)
+    .scalar_subquery()
+)
 _JOB = (
     select(
         Job,
         columns(MotorState).r_reference_ohm,
         columns(MotorState).winding_id,
         _ZONE,
+        _FIRST_OHMS.label("first_ohms"),
         *range_columns(_OHM, _OHM_METER),
         *range_columns(_HOLD, _HOLD_METER),
     )
@@ -48,13 +63,36 @@ _JOB_LOCKED = _JOB.with_for_update(of=Job)
 Meters = tuple[InstrumentRange, ...]
 
 
+class FirstOhms(NamedTuple):
+    """Line resistances by pair of a winding's first accepted job, and the temperature they were brought to."""
+
+    ohms: Mapping[str, float]
+    temperature_c: float
+
+
 class JobRow(NamedTuple):
-    """A job as loaded. last_ohm: the mean ohms of its winding's last signed job; zone: of the works."""
+    """A job as loaded. last_ohm: the mean ohms of its winding's last signed job; zone: of the works; first: what the
+    winding read in its first accepted job.
+    """
 
     job: Job
     last_ohm: float | None
     meters: Meters
     zone: str
+    first: FirstOhms | None = None
+
+
+def accepted(job: Job | SignedJob) -> bool:
+    """Whether it read ohms and the motor went back to work: later ones can be held against it."""
+    return job.r_reference_ohm is not None and (job.decided_action or "").startswith(ACCEPTED)
+
+
+def first_ohms(results: Sequence[Mapping[str, Any]]) -> FirstOhms | None:
+    """Out of an assessment's `winding_resistance`; None where it has no figure at a reference temperature."""
+    ohms: dict[str, float] = {}
+    for result in results:
+        ohms |= {pair: ohm for pair, ohm in result["at_reference_ohm"].items() if ohm is not None}
+    return FirstOhms(ohms, results[0]["reference_temperature_c"]) if ohms else None
 
 
 def job(session: Session, job_id: int, lock: bool = False) -> JobRow | None:
@@ -65,8 +103,9 @@ def job(session: Session, job_id: int, lock: bool = False) -> JobRow | None:
     row = session.execute(_JOB_LOCKED if lock else _JOB, {"job_id": job_id}).first()
     if row is None:
         return None
-    meters = tuple(meter for meter in (from_columns(row[4:12]), from_columns(row[12:])) if meter is not None)
-    return JobRow(row[0], row[1] if row[2] == row[0].winding_id else None, meters, row[3] or "UTC")
+    meters = tuple(meter for meter in (from_columns(row[5:13]), from_columns(row[13:])) if meter is not None)
+    last = row[1] if row[2] == row[0].winding_id else None
+    return JobRow(row[0], last, meters, row[3] or "UTC", first_ohms(json.loads(row[4])) if row[4] else None)
 
 
 def by_token(session: Session, token: str) -> Job | None:
@@ -83,6 +122,17 @@ def records_of(session: Session, motor_id: int) -> list[tuple[int, str]]:
     """Closed jobs of a motor that have a record of their own: id and document."""
     query = select(Job.id, Job.record).where(Job.motor_id == motor_id, Job.record.is_not(None)).order_by(Job.id)
     return [(number, record or "") for number, record in session.execute(query)]
+
+
+def without_compares(session: Session) -> list[int]:
+    """Signed jobs with a value at 40 °C and nothing said of how it compares."""
+    query = select(Job.id).where(Job.state == "signed", Job.r40_low_mohm.is_not(None), Job.compares.is_(None))
+    return list(session.scalars(query.where(Job.record.is_not(None)).order_by(Job.id)))
+
+
+def set_compares(session: Session, job_id: int, compares: Mapping[str, Any]) -> None:
+    """How a job's insulation compares with others."""
+    session.execute(update(Job).where(Job.id == job_id).values(compares=compares))
 
 
 def record_text(session: Session, job_id: int) -> str:

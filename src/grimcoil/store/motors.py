@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+import json
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any, NamedTuple
@@ -31,6 +32,7 @@ class RegisterRow:
     unbalance_percent: float | None
     unbalance_percent_lowest: float | None
     unbalance_percent_highest: float | None
+    balance: str | None
     last_on: date | None
     next_on: date | None
     next_why: str | None
@@ -51,7 +53,7 @@ _REGISTER = (
         _MOTOR.id, _WINDING.since, _MOTOR.tag, _MOTOR.power_text, _PLACE.name, _PLACE.area, _WINDING.winding,
         _WINDING.lead_scheme, _STATE.verdict, _STATE.why, _STATE.r40_low_mohm, _STATE.r40_high_mohm,
         _STATE.unbalance_percent, _STATE.unbalance_percent_lowest, _STATE.unbalance_percent_highest,
-        _STATE.last_on, _STATE.next_on, _STATE.next_why, _STATE.spark,
+        _STATE.balance, _STATE.last_on, _STATE.next_on, _STATE.next_why, _STATE.spark,
     )
     .outerjoin(MotorState.__table__, _STATE.motor_id == _MOTOR.id)
     .outerjoin(WindingRow.__table__, _WINDING.motor_id == _MOTOR.id)
@@ -131,6 +133,11 @@ class WindingLine(NamedTuple):
     conductor: str
     lead_scheme: str
     insulation_test_forbidden: bool
+    ratings: list[Any] | None = None
+    accessories: list[Any] | None = None
+    brake: dict[str, Any] | None = None
+    maker_plate: dict[str, Any] | None = None
+    baseline: dict[str, Any] | None = None
 
 
 class LinkLine(NamedTuple):
@@ -177,11 +184,16 @@ class History:
 
 _HISTORY = text(
     "SELECT 'w' AS what, id, since AS day, NULL AS at, reason AS a, winding AS b, insulation_system AS c,"
-    " conductor AS d, lead_scheme AS e, insulation_test_forbidden AS n FROM winding WHERE motor_id = :motor_id"
-    " UNION ALL SELECT 'e', id, on_day, NULL, kind, note, '', '', '', 0 FROM life_event WHERE motor_id = :motor_id"
-    " UNION ALL SELECT 's', s.seq, NULL, s.at, s.kind, s.who, s.reason, s.changed, s.hash, s.job_id"
+    " conductor AS d, lead_scheme AS e, insulation_test_forbidden AS n,"
+    " JSON_OBJECT('ratings', JSON_COMPACT(ratings), 'accessories', JSON_COMPACT(accessories),"
+    " 'brake', JSON_COMPACT(brake), 'maker_plate', JSON_COMPACT(maker_plate), 'baseline', JSON_COMPACT(baseline))"
+    " AS documents"
+    " FROM winding WHERE motor_id = :motor_id"
+    " UNION ALL SELECT 'e', id, on_day, NULL, kind, note, '', '', '', 0, ''"
+    " FROM life_event WHERE motor_id = :motor_id"
+    " UNION ALL SELECT 's', s.seq, NULL, s.at, s.kind, s.who, s.reason, s.changed, s.hash, s.job_id, ''"
     " FROM job j JOIN signature s ON s.job_id = j.id WHERE j.motor_id = :motor_id"
-    " UNION ALL SELECT 'p', p.id, NULL, p.at, p.who, p.note, COALESCE(p.taken_back_by, ''), '', '', p.job_id"
+    " UNION ALL SELECT 'p', p.id, NULL, p.at, p.who, p.note, COALESCE(p.taken_back_by, ''), '', '', p.job_id, ''"
     " FROM job j JOIN photo p ON p.job_id = j.id WHERE j.motor_id = :motor_id"
     " ORDER BY what, day, id"
 ).columns(at=Utc, day=Date)
@@ -190,9 +202,9 @@ _HISTORY = text(
 def history(session: Session, motor_id: int) -> History:
     """All that happened to a motor but its tests. One query: every page about a motor asks for it."""
     windings, events, links, photos = [], [], [], []
-    for what, number, day, at, a, b, c, d, e, n in session.execute(_HISTORY, {"motor_id": motor_id}):
+    for what, number, day, at, a, b, c, d, e, n, documents in session.execute(_HISTORY, {"motor_id": motor_id}):
         if what == "w":
-            windings.append(WindingLine(number, day, a, b, c, d, e, bool(n)))
+            windings.append(WindingLine(number, day, a, b, c, d, e, bool(n), **json.loads(documents)))
         elif what == "e":
             events.append(LifeLine(day, a, b))
         elif what == "p":
@@ -223,6 +235,7 @@ class SignedJob(NamedTuple):
     decided_action: str | None
     signed_by: str | None
     criteria: str
+    compares: dict[str, Any] | None
 
 
 _SIGNED = (
@@ -235,6 +248,13 @@ _SIGNED = (
 def signed_jobs(session: Session, motor_id: int) -> list[SignedJob]:
     """Signed jobs of a motor, oldest first."""
     return [SignedJob(*row) for row in session.execute(_SIGNED, {"motor_id": motor_id})]
+
+
+def without_balance(session: Session) -> Iterator[tuple[MotorState, list[Any] | None]]:
+    """Register lines that show an unbalance and no verdict on it, with what their job's resistances were judged."""
+    query = select(MotorState, Job.assessment).join(Job, Job.id == MotorState.last_job_id)
+    for row in session.execute(query.where(MotorState.balance.is_(None), MotorState.unbalance_percent.is_not(None))):
+        yield row[0], (row[1] or {}).get("winding_resistance")
 
 
 def last_job_id(session: Session, motor_id: int) -> int | None:

@@ -117,6 +117,8 @@ class Motor(Base):
     service_factor: Mapped[Decimal] = mapped_column(Plate, default=Decimal(1))
     insulation_class: Mapped[str | None] = mapped_column(String(2))
     built_year: Mapped[int | None] = mapped_column(SmallInteger)
+    mounting: Mapped[str | None] = mapped_column(String(60))
+    enclosure: Mapped[str | None] = mapped_column(String(60))
     created_at: Mapped[datetime] = mapped_column(Utc)
 
     position: Mapped[Position | None] = relationship(lazy="raise")
@@ -187,7 +189,8 @@ class InstrumentRangeRow(Base):
 class Job(Base):
     """One visit to one motor. Key figures are kept beside the whole assessment, for lists and trends.
 
-    r40 and unbalance: low and high ends; a null high end is open (over-range).
+    r40 and unbalance: low and high ends; a null high end is open (over-range). compares: where, with which voltage and
+    tester the insulation was read (`at`, `test_voltage_v`, `instrument`), as trends tell like from unlike by it.
     """
 
     __tablename__ = "job"
@@ -223,6 +226,7 @@ class Job(Base):
     unbalance_percent_lowest: Mapped[float | None] = mapped_column(Measured)
     unbalance_percent_highest: Mapped[float | None] = mapped_column(Measured)
     r_reference_ohm: Mapped[float | None] = mapped_column(Measured)
+    compares: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
     assessment: Mapped[dict[str, Any] | None] = mapped_column(JSON)
     core_version: Mapped[str | None] = mapped_column(String(20))
     plan: Mapped[str | None] = mapped_column(LONGTEXT)
@@ -263,7 +267,10 @@ class EntryRow(Base):
 
 
 class MotorState(Base):
-    """What the register shows of a motor: worked out when a job is signed, so that lists stay quick."""
+    """What the register shows of a motor: worked out when a job is signed, so that lists stay quick.
+
+    balance: the verdict on the resistances' balance, by the limits the job was judged by.
+    """
 
     __tablename__ = "motor_state"
 
@@ -276,6 +283,7 @@ class MotorState(Base):
     unbalance_percent: Mapped[float | None] = mapped_column(Measured)
     unbalance_percent_lowest: Mapped[float | None] = mapped_column(Measured)
     unbalance_percent_highest: Mapped[float | None] = mapped_column(Measured)
+    balance: Mapped[str | None] = mapped_column(String(10))
     r_reference_ohm: Mapped[float | None] = mapped_column(Measured)
     minimum_mohm: Mapped[float | None] = mapped_column(Measured)
     last_on: Mapped[date] = mapped_column(Date)

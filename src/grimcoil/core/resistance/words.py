@@ -11,6 +11,7 @@ from grimcoil.core.readings import three_digits
 from grimcoil.core.resistance.balance import MEASURES, Balance
 from grimcoil.core.resistance.patterns import Pattern
 
+BALANCE = frozenset({"balanced", "unbalanced", "unbalance-watch", "unbalance-unproven"})
 _MEASURE_NAME = {
     "unbalance": ("Unbalance", " %"),
     "spread": ("Spread", " %"),

@@ -9,7 +9,7 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Query, Request
 from starlette.responses import RedirectResponse, Response
 
-from grimcoil.core.choices import SupplySystem
+from grimcoil.core.choices import Criticality, LeadScheme, SupplySystem
 from grimcoil.core.findings import Finding
 from grimcoil.service import motors as verbs
 from grimcoil.service import today
@@ -80,8 +80,8 @@ def _form_page(
         "refused": refused,
         "findings": findings,
         "systems": list(SupplySystem),
-        "criticalities": verbs.CRITICALITIES,
-        "schemes": verbs.THREE_LEAD,
+        "criticalities": list(Criticality),
+        "schemes": list(LeadScheme),
     }
     return state.templates.TemplateResponse(request, "motors/new.html", context, status_code=status)
 

@@ -8,9 +8,10 @@ from typing import Any
 from grimcoil.core.criteria import CRITERIA, FIELD_GENERAL, Criteria, for_winding
 from grimcoil.draw.trend import Forecast, Life, TestDot, life_plots
 from grimcoil.service.bench import Bench
-from grimcoil.service.motor_states import least_mohm, trend_document
-from grimcoil.service.motors import MotorView
+from grimcoil.service.motor_states import trend_document
+from grimcoil.service.motors import MotorView, against
 from grimcoil.service.subjects import subject_of
+from grimcoil.service.trends import least_mohm
 
 EVENT_WORDS = {
     "built": "Built",
@@ -60,12 +61,9 @@ def _own_dot(view: MotorView, bench: Bench) -> list[TestDot]:
         return []
     told = bench.told
     unbalance = told.unbalance if told.unbalance is not None and told.unbalance[2] < 1e6 else None
-    first = next(
-        (j.r_reference_ohm for j in view.jobs if j.winding_id == bench.job.winding_id and j.r_reference_ohm), None
-    )
     mean = bench.job.r_reference_ohm if bench.state.signed else _mean(bench)
-    against = 100 * (mean / first - 1) if first and mean else None
-    return [TestDot(entries[0].at.date(), bench.job.winding_id, told.r40_mohm, unbalance, against)]
+    change = against(mean, view.bases().get(bench.job.winding_id))
+    return [TestDot(entries[0].at.date(), bench.job.winding_id, told.r40_mohm, unbalance, change)]
 
 
 def _mean(bench: Bench) -> float | None:

@@ -7,7 +7,6 @@ from functools import lru_cache
 
 from markupsafe import Markup
 
-from grimcoil.core.criteria import FIELD_GENERAL
 from grimcoil.store.motors import RegisterRow
 from grimcoil.web.templating import environment
 
@@ -15,5 +14,4 @@ from grimcoil.web.templating import environment
 @lru_cache(maxsize=8192)
 def register_line(row: RegisterRow, today: date) -> Markup:
     """The line of a motor, escaped by its template."""
-    limit = FIELD_GENERAL.balance_sound.value
-    return Markup(environment().get_template("motors/_line.html").render(m=row, today=today, limit=limit))  # noqa: S704
+    return Markup(environment().get_template("motors/_line.html").render(m=row, today=today))  # noqa: S704

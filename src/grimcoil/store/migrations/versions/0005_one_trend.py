@@ -1,0 +1,28 @@
+"""A job says by what its insulation compares with others; a motor how it is mounted and enclosed"""
+
+import sqlalchemy as sa
+from alembic import op
+
+revision: str = "0005"
+down_revision: str | None = "0004"
+
+COLUMNS = (
+    ("job", sa.Column("compares", sa.JSON(), nullable=True)),
+    ("motor_state", sa.Column("balance", sa.String(10), nullable=True)),
+    ("motor", sa.Column("mounting", sa.String(60), nullable=True)),
+    ("motor", sa.Column("enclosure", sa.String(60), nullable=True)),
+)
+
+
+def upgrade() -> None:
+    """Apply. Each column by itself and only where it isn't there, so that a start cut off half-way goes on."""
+    inspector = sa.inspect(op.get_bind())
+    for table, column in COLUMNS:
+        if column.name not in {one["name"] for one in inspector.get_columns(table)}:
+            op.add_column(table, column)
+
+
+def downgrade() -> None:
+    """Take back."""
+    for table, column in reversed(COLUMNS):
+        op.drop_column(table, column.name)
