@@ -170,3 +170,9 @@ def test_every_kind_key_and_command_of_the_open_formats_has_its_line():
             assert f"`{model.model_fields[key].alias or key}`" in page, f"{model.__name__}: {key}"
     for column in COLUMNS:
         assert column in page
+
+
+@pytest.mark.parametrize("path", TEMPLATES, ids=lambda p: f"{p.parent.name}-{p.stem}")
+def test_template_lines_can_be_read(path):
+    long = [i for i, line in enumerate(path.read_text(encoding="utf-8").splitlines(), 1) if len(line) > 140]
+    assert long == []

@@ -115,3 +115,99 @@ class Criticality(StrEnum):
     ROUTINE = "routine"
     CRITICAL = "critical"
     EASY_SPARE = "easy-spare"
+
+
+class WindingType(StrEnum):
+    """How the coils are made."""
+
+    RANDOM = "random"
+    FORM = "form"
+
+
+class InsulationSystem(StrEnum):
+    """What the insulation does with heat."""
+
+    THERMOSETTING = "thermosetting"
+    THERMOPLASTIC = "thermoplastic"
+
+
+class Conductor(StrEnum):
+    """Metal of a winding or a cable."""
+
+    COPPER = "copper"
+    ALUMINIUM = "aluminium"
+
+
+class Joining(StrEnum):
+    """How three phases are joined."""
+
+    WYE = "wye"
+    DELTA = "delta"
+
+
+class Disconnect(StrEnum):
+    """Where the motor's disconnect is."""
+
+    PANEL = "panel"
+    LOCAL = "local"
+    NONE = "none"
+
+
+class Protection(StrEnum):
+    """What protects the circuit against shorts."""
+
+    FUSES = "fuses"
+    BREAKER = "breaker"
+
+
+class Lines(StrEnum):
+    """Two lines of the supply."""
+
+    L1_L2 = "L1-L2"
+    L2_L3 = "L2-L3"
+    L3_L1 = "L3-L1"
+
+
+class ControlSupply(StrEnum):
+    """What feeds the control circuit."""
+
+    L1_L2 = "L1-L2"
+    L2_L3 = "L2-L3"
+    L3_L1 = "L3-L1"
+    SEPARATE = "separate"
+
+
+class Protector(StrEnum):
+    """Where the motor's own protector acts."""
+
+    NONE = "none"
+    CONTROL_CHAIN = "control-chain"
+    STAR_POINT = "star-point"
+    BROUGHT_OUT = "brought-out"
+
+
+class BrakeFeed(StrEnum):
+    """How a brake is fed."""
+
+    NONE = "none"
+    TWO_LINES = "two-lines"
+    SEPARATE = "separate"
+
+
+class Reset(StrEnum):
+    """How an overload comes back after a trip."""
+
+    HAND = "hand"
+    AUTOMATIC = "automatic"
+
+
+class LifeKind(StrEnum):
+    """What can happen in a motor's life."""
+
+    BUILT = "built"
+    MOVED = "moved"
+    REWOUND = "rewound"
+    DRIED = "dried"
+    CLEANED = "cleaned"
+    CABLE_CHANGED = "cable changed"
+    MARKED = "marked"

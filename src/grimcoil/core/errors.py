@@ -7,6 +7,7 @@ Refusal
     AlreadyKept         someone has kept another entry in this place
     Unknown             no such thing on record
     RecordRefusal       a file or form that can't be used
+    FormRefused         several fields of a form that can't be used, each with its sentence
     Forbidden           the person who acts may not do this
     WrongSecret         the password or PIN doesn't fit; after several the person waits
 """
@@ -73,3 +74,11 @@ class Forbidden(Refusal):
 
 class WrongSecret(Refusal):
     """A sign-in or a signature whose password or PIN doesn't fit. Never says which part was wrong."""
+
+
+class FormRefused(Refusal):
+    """Several fields of a form can't be used; `fields` has a sentence for each."""
+
+    def __init__(self, fields: dict[str, str]) -> None:
+        self.fields = fields
+        super().__init__("form", "", "; ".join(fields.values()))

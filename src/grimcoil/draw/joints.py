@@ -10,7 +10,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
-from itertools import pairwise
+from itertools import groupby, pairwise
 
 from grimcoil.draw.panel import coil, plate
 from grimcoil.draw.svg import circle, figure, n, path, rect, text
@@ -175,6 +175,9 @@ def _feed(at: Point, index: int, colours: Sequence[str]) -> str:
     return wire + text(90 + 120 * index + 14, 390, f"L{index + 1}", "ln")
 
 
+CAPPED = 100.0  # what the words "open, capped" are wide
+
+
 @lru_cache(maxsize=128)
 def splice_bundle(joints: tuple[tuple[str, Group], ...], colours: tuple[str, ...], label: str) -> str:
     """Leads in splices: each joint a nut with its leads above and, on a line, the feed below.
@@ -186,6 +189,12 @@ def splice_bundle(joints: tuple[tuple[str, Group], ...], colours: tuple[str, ...
     for i, (node, leads) in enumerate(joints):
         x = 12 + step * (i + 0.5)
         body.append(_splice(x, step, node, leads, colours))
+    at = 12.0
+    for is_open, run in groupby(joints, key=lambda joint: joint[0] == "open"):
+        wide = step * len(list(run))
+        if is_open:  # one word over neighbours that all hang free: nine of them would run into one another
+            body.append(text(at + wide / 2, 288, "open, capped" if wide >= CAPPED else "open", "cap", "middle"))
+        at += wide
     return figure(420, 410, label, "".join(body))
 
 
@@ -207,9 +216,8 @@ def _splice(x: float, step: float, node: str, leads: Group, colours: Sequence[st
         out.append(f'<path class="wire-o" stroke-width="12" d="{d}"/>')
         out.append(f'<path class="wire-i" stroke="{_colour(colours, index)}" stroke-width="9" d="{d}"/>')
         out.append(text(x, 394, node, "ln", "middle"))
-    cap = "open, capped" if node == "open" else ""
     out.append(path(f"M{n(x - 13)} 228h26l-5 38h-16Z", "bar-link" if node != "open" else "nut"))
-    return "".join(out) + (text(x, 288, cap, "cap", "middle") if cap else "")
+    return "".join(out)
 
 
 def placed(svg: str, x: float, y: float, width: float, height: float) -> str:

@@ -9,7 +9,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, FiniteFloat, ValidationError
 
-from grimcoil.core.choices import HistoryEvent
+from grimcoil.core.choices import HistoryEvent, InsulationSystem
 from grimcoil.core.decision.schedule import NextTest
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.fields import INSULATION
@@ -40,7 +40,7 @@ class Row(Strict):
     test_voltage_v: Positive | None = None
     t_s: Positive | None = None
     winding_temperature_c: Celsius | None = None
-    insulation_system: Literal["thermosetting", "thermoplastic"] = "thermosetting"
+    insulation_system: InsulationSystem = InsulationSystem.THERMOSETTING
     note: Text | None = None
     at: Text | None = None
     instrument: Text | None = None

@@ -7,7 +7,24 @@ from typing import Annotated, Literal
 
 from pydantic import Field, FiniteFloat
 
-from grimcoil.core.choices import InsulationClass, LeadScheme, Speed, Starter, SupplySystem
+from grimcoil.core.choices import (
+    BrakeFeed,
+    Conductor,
+    ControlSupply,
+    Disconnect,
+    InsulationClass,
+    InsulationSystem,
+    Joining,
+    LeadScheme,
+    Lines,
+    Protection,
+    Protector,
+    Reset,
+    Speed,
+    Starter,
+    SupplySystem,
+    WindingType,
+)
 from grimcoil.core.circuit.cable import awg_diameter_mm
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.fields import CURRENT, INSULATION, LOW_OHM, VOLTAGE
@@ -43,7 +60,7 @@ class Rating(Strict):
 
     speed: Speed | None = None
     voltage_v: Positive | None = None
-    connection: Literal["wye", "delta"] | None = None
+    connection: Joining | None = None
     frequency_hz: Positive | None = None
     power: Text | None = None
     full_load_current_a: Positive | None = None
@@ -79,10 +96,10 @@ class Motor(Strict):
     speed_rpm: Positive | None = None
     service_factor: Annotated[FiniteFloat, Field(ge=1, le=2)] = 1.0
     insulation_class: InsulationClass | None = None
-    winding: Literal["random", "form"] = "random"
-    insulation_system: Literal["thermosetting", "thermoplastic"] | None = None
+    winding: WindingType = WindingType.RANDOM
+    insulation_system: InsulationSystem | None = None
     built_year: Annotated[int, Field(ge=1880, le=2200)] | None = None
-    conductor: Literal["copper", "aluminium"] = "copper"
+    conductor: Conductor = Conductor.COPPER
     lead_scheme: LeadScheme = LeadScheme.THREE
     insulation_test_forbidden: bool = False
     accessories: list[Accessory] = Field(default_factory=list)
@@ -100,7 +117,7 @@ class Cable(Strict):
     size_mm2: Positive | None = None
     size_awg: Text | None = None
     length_m: NotNegative | None = None
-    conductor: Literal["copper", "aluminium"] = "copper"
+    conductor: Conductor = Conductor.COPPER
 
 
 class Overload(Strict):
@@ -110,7 +127,7 @@ class Overload(Strict):
     trip_class: Literal[5, 10, 20, 30] | None = None
     inside_delta: bool = False
     automatic_reset: bool | None = None
-    reset: Literal["hand", "automatic"] | None = None
+    reset: Reset | None = None
     run_up_s: Positive | None = None
 
 
@@ -132,15 +149,15 @@ class Position(Strict):
     name: Text = ""
     area: Text | None = None
     starter: Starter | None = None
-    disconnect: Literal["panel", "local", "none"] | None = None
-    protection: Literal["fuses", "breaker"] | None = None
+    disconnect: Disconnect | None = None
+    protection: Protection | None = None
     control_v: Positive | None = None
     control_fuse: bool | None = None
-    control_supply: Literal["L1-L2", "L2-L3", "L3-L1", "separate"] | None = None
+    control_supply: ControlSupply | None = None
     control_chain: list[Text] | None = None
-    protector: Literal["none", "control-chain", "star-point", "brought-out"] | None = None
-    brake: Literal["none", "two-lines", "separate"] | None = None
-    brake_lines: Literal["L1-L2", "L2-L3", "L3-L1"] | None = None
+    protector: Protector | None = None
+    brake: BrakeFeed | None = None
+    brake_lines: Lines | None = None
     cable: Cable | None = None
     overload: Overload | None = None
     calls_for: CallsFor | None = None
@@ -212,6 +229,15 @@ def maker_plate_of(motor: Motor) -> Plate | None:
         speed_rpm=given.speed_rpm,
         insulation_class=given.insulation_class,
     )
+
+
+def checked(motor: Motor) -> None:
+    """Read every figure of it once. Raises RecordRefusal where one isn't a figure of its kind."""
+    plate_of(motor)
+    speeds_of(motor)
+    maker_plate_of(motor)
+    winding_of(motor, 25.0)
+    fittings_of(motor)
 
 
 def winding_of(motor: Motor, reference_c: float) -> Winding:

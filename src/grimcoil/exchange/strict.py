@@ -123,7 +123,15 @@ def first_refusal(error: ValidationError, format_name: str, tags: frozenset[str]
     """
     complaints = error.errors(include_url=False)
     rank = {"extra_forbidden": 0, "list_type": 2}  # of a figure or a list of figures, the figure's complaint says more
-    chosen = min(complaints, key=lambda c: rank.get(c["type"], 1))
+    return _refusal_of(min(complaints, key=lambda c: rank.get(c["type"], 1)), format_name, tags)
+
+
+def all_refusals(error: ValidationError) -> list[RecordRefusal]:
+    """Each of them, for a form that shows them by its fields."""
+    return [_refusal_of(one, "the form", frozenset()) for one in error.errors(include_url=False)]
+
+
+def _refusal_of(chosen: Any, format_name: str, tags: frozenset[str]) -> RecordRefusal:
     parts = [
         str(p)
         for i, p in enumerate(chosen["loc"])

@@ -12,7 +12,7 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from grimcoil.core.assessment import assess
-from grimcoil.core.errors import RecordRefusal, Unknown
+from grimcoil.core.errors import FormRefused, RecordRefusal, Unknown
 from grimcoil.core.measured import JobRecord
 from grimcoil.core.people import Actor
 from grimcoil.core.plan.parts import Brief
@@ -27,7 +27,7 @@ from grimcoil.exchange.subjects import Named, StoredSubject, subject_text
 from grimcoil.service.amendments import bring_up_to_date
 from grimcoil.service.bench import FILED, Bench, load
 from grimcoil.service.motor_states import keep_figures, refresh_state
-from grimcoil.service.motors import FormRefused, check_registration, register_in
+from grimcoil.service.motors import check_registration, register_in
 from grimcoil.service.signatures import add_link
 from grimcoil.service.subjects import circuit_of, take_in
 from grimcoil.service.trends import trend_with

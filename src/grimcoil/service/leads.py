@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
+from grimcoil.core.choices import LifeKind
 from grimcoil.core.errors import RecordRefusal, Unknown
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.stator.changes import change_of_scheme
@@ -48,7 +49,7 @@ def keep_markings(store: Store, actor: Actor, tag: str, marked: Marked, now: dat
             winding.lead_scheme = marked.scheme
             note_changes(session, actor, now, winding)
         if not any(event.note == marked.note for event in motor_rows.history(session, motor.id).events):
-            session.add(LifeEvent(motor_id=motor.id, on_day=now.date(), kind="marked", note=marked.note))
+            session.add(LifeEvent(motor_id=motor.id, on_day=now.date(), kind=LifeKind.MARKED, note=marked.note))
             trail.write(session, actor, "leads marked", now, motor.id, detail=marked.note)
 
 
@@ -84,6 +85,6 @@ def start_new_winding(store: Store, actor: Actor, tag: str, after: str, rewound:
         session.add(made)
         note_changes(session, actor, now, made)
         told = change_of_scheme(old.lead_scheme, after, rewound).reason if old.lead_scheme in SCHEMES else reason
-        kind = "rewound" if rewound else "marked"
+        kind = LifeKind.REWOUND if rewound else LifeKind.MARKED
         session.add(LifeEvent(motor_id=found[0].id, on_day=now.date(), kind=kind, note=told[:200]))
         trail.write(session, actor, "winding changed", now, found[0].id, detail=told)

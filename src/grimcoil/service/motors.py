@@ -12,9 +12,18 @@ from typing import Any
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from grimcoil.core.choices import Criticality, InsulationClass, LeadScheme, SupplySystem
+from grimcoil.core.choices import (
+    Conductor,
+    Criticality,
+    InsulationClass,
+    InsulationSystem,
+    LeadScheme,
+    LifeKind,
+    SupplySystem,
+    WindingType,
+)
 from grimcoil.core.criteria import FIELD_GENERAL
-from grimcoil.core.errors import RecordRefusal, Refusal, Unknown
+from grimcoil.core.errors import FormRefused, RecordRefusal, Refusal, Unknown
 from grimcoil.core.findings import Finding
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.plate import Plate, check_plate, check_system, parse_power
@@ -32,14 +41,6 @@ from grimcoil.store.motors import History, LifeLine, SignedJob, WindingLine
 from grimcoil.store.tables import LifeEvent, Motor, MotorState, Position, WindingRow
 
 REFERENCE_C = FIELD_GENERAL.reference_temperature_c.value
-
-
-class FormRefused(Refusal):
-    """Several fields of a form can't be used; `fields` has a sentence for each."""
-
-    def __init__(self, fields: dict[str, str]) -> None:
-        self.fields = fields
-        super().__init__("form", "", "; ".join(fields.values()))
 
 
 @dataclass
@@ -138,9 +139,9 @@ def check_registration(texts: Mapping[str, str], now: datetime) -> Checked:
     winding = WindingRow(
         since=date(motor.built_year or now.year, 1, 1),
         reason="built",
-        winding=f.take("winding", _one_of("random", "form")) or "random",
-        insulation_system=f.take("insulation_system", _one_of("thermosetting", "thermoplastic")) or "thermosetting",
-        conductor=f.take("conductor", _one_of("copper", "aluminium")) or "copper",
+        winding=f.take("winding", _one_of(*WindingType)) or "random",
+        insulation_system=f.take("insulation_system", _one_of(*InsulationSystem)) or "thermosetting",
+        conductor=f.take("conductor", _one_of(*Conductor)) or "copper",
         lead_scheme=f.take("lead_scheme", _one_of(*LeadScheme)) or "three-lead",
         insulation_test_forbidden=texts.get("insulation_test_forbidden", "") == "yes",
     )
@@ -198,7 +199,7 @@ def register_in(session: Session, actor: Actor, checked: Checked) -> int:
     checked.winding.motor_id = motor.id
     session.add(checked.winding)
     note_changes(session, actor, motor.created_at, checked.winding)
-    session.add(LifeEvent(motor_id=motor.id, on_day=checked.winding.since, kind="built", note=""))
+    session.add(LifeEvent(motor_id=motor.id, on_day=checked.winding.since, kind=LifeKind.BUILT, note=""))
     trail.write(session, actor, "motor registered", motor.created_at, motor.id)
     return motor.id
 

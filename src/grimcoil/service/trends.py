@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 
 from grimcoil.core.amount import Amount
 from grimcoil.core.assessment import Assessment
-from grimcoil.core.choices import HistoryEvent
+from grimcoil.core.choices import HistoryEvent, LifeKind
 from grimcoil.core.insulation.judge import machine_of
 from grimcoil.core.insulation.minimum import minimum_mohm
 from grimcoil.core.measured import InsulationTest, JobRecord, WindingToWindingTest
@@ -26,13 +26,12 @@ from grimcoil.store.motors import LifeLine, SignedJob, WindingLine
 from grimcoil.store.tables import Job, WindingRow
 
 # What a life event is called in an insulation history; the others don't touch the winding.
-EVENTS = {
-    "dried": HistoryEvent.DRYING,
-    "cleaned": HistoryEvent.CLEANING,
-    "moved": HistoryEvent.MOVED,
-    "cable changed": HistoryEvent.CABLE_CHANGED,
+EVENTS: dict[str, HistoryEvent] = {
+    LifeKind.DRIED: HistoryEvent.DRYING,
+    LifeKind.CLEANED: HistoryEvent.CLEANING,
+    LifeKind.MOVED: HistoryEvent.MOVED,
+    LifeKind.CABLE_CHANGED: HistoryEvent.CABLE_CHANGED,
 }
-REWOUND = "rewound"
 REFERENCE_C = 40.0
 AnyJob = Job | SignedJob
 
@@ -92,7 +91,7 @@ def history_rows(
     after = windings[len(counted)].since if len(counted) < len(windings) else date.max
     rows = [HistoryRow(e.on_day, None, event=EVENTS[e.kind]) for e in events if e.kind in EVENTS and e.on_day < after]
     for winding in counted:
-        if winding.reason == REWOUND and winding is not windings[0]:
+        if winding.reason == LifeKind.REWOUND and winding is not windings[0]:
             rows.append(HistoryRow(winding.since, None, event=HistoryEvent.REWIND))
         mine = [job for job in jobs if job.winding_id == winding.id and job.tested_on is not None]
         rows += [row_of(job.tested_on, r40_of(job), job.compares) for job in mine if job.tested_on is not None]

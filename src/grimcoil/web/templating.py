@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from datetime import datetime
 from functools import cache, lru_cache
 from pathlib import Path
@@ -66,6 +67,19 @@ def shorted(context: Context) -> Shorted:
     return running
 
 
+# 204 changes nothing; refusals that hold what was typed are shown like pages; everything else is an error.
+_ANSWERS = [
+    {"code": "204", "swap": False},
+    {"code": "[23]..", "swap": True},
+    {"code": "4(09|22)", "swap": True, "error": False},
+    {"code": "[45]..", "swap": False, "error": True},
+]
+HTMX = {
+    "includeIndicatorStyles": False, "allowEval": False, "selfRequestsOnly": True, "historyCacheSize": 0,
+    "responseHandling": _ANSWERS,
+}  # fmt: skip
+
+
 @cache
 def environment() -> Environment:
     """Jinja, set up once."""
@@ -89,5 +103,6 @@ def environment() -> Environment:
         may=Action,
         clock_now=clock_now,
         shorted=shorted,
+        htmx_config=json.dumps(HTMX, separators=(",", ":")),
     )
     return made

@@ -36,6 +36,11 @@ class Urls:
         return f"/motors/{quote(tag, safe='')}"
 
     @staticmethod
+    def record(tag: str) -> str:
+        """The form of what is on record beyond the plain plate."""
+        return f"/motors/{quote(tag, safe='')}/record"
+
+    @staticmethod
     def start_for(tag: str) -> str:
         """The form that starts a job on a motor."""
         return f"/jobs/start?{urlencode({'tag': tag})}"

@@ -2,13 +2,38 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+import re
+from typing import Annotated, Self
 
-from pydantic import Field
+from pydantic import ConfigDict, Field, model_validator
 
 from grimcoil.web.forms.base import Form
 
 Typed = Annotated[str, Field(max_length=400)]
+
+
+MOST_FIELDS = 150
+NAMED = re.compile(r"(motor|position)(\.[a-z0-9_-]{1,40}){1,4}")
+
+
+class RecordForm(Form):
+    """What the record holds beyond the plate, by the formats' names: each field a text, empty where not known."""
+
+    model_config = ConfigDict(extra="allow")
+    __pydantic_extra__: dict[str, Typed]
+
+    @model_validator(mode="after")
+    def _ours(self) -> Self:
+        names = self.texts()
+        if len(names) > MOST_FIELDS or not all(
+            re.fullmatch(r"(motor|position)(\.[a-z0-9_-]{1,40}){1,4}", n) for n in names
+        ):
+            raise ValueError("fields that no page of ours has")
+        return self
+
+    def texts(self) -> dict[str, str]:
+        """Every field as typed."""
+        return dict(self.__pydantic_extra__ or {})
 
 
 class MotorForm(Form):

@@ -12,7 +12,17 @@ from grimcoil.service import leads as verbs
 from grimcoil.web.signed import Me
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
-from grimcoil.web.views.leads import FEWEST, KINDS, MOST, leads_address, leads_view, refused_view, token_of
+from grimcoil.web.views.leads import (
+    COUNTS,
+    ENDS,
+    FEWEST,
+    KINDS,
+    MOST,
+    leads_address,
+    leads_view,
+    refused_view,
+    token_of,
+)
 
 router = APIRouter()
 MOST_TOKENS = 120
@@ -48,6 +58,8 @@ def leads(
         "place": "leads",
         "v": view,
         "kinds": KINDS,
+        "counts": COUNTS,
+        "ends": ENDS,
         "saved": "",
         "tag": request.query_params.get("tag", ""),
     }

@@ -2,26 +2,29 @@
 
 from __future__ import annotations
 
-from collections import Counter
+from collections import Counter, defaultdict
 from itertools import groupby
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Form, Query, Request
 from starlette.responses import RedirectResponse, Response
 
-from grimcoil.core.choices import Criticality, LeadScheme, SupplySystem
-from grimcoil.core.findings import Finding
+from grimcoil.core.errors import FormRefused
+from grimcoil.core.findings import Finding, Verdict
 from grimcoil.service import motors as verbs
 from grimcoil.service import today
+from grimcoil.service.details import Details, details, keep_details
 from grimcoil.store.motors import RegisterRow
-from grimcoil.web.forms.motors import MotorForm
+from grimcoil.web.forms.motors import MotorForm, RecordForm
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.motor import motor_life
+from grimcoil.web.views.record import REGISTRATION, sections
 from grimcoil.web.views.register import register_line
 
 router = APIRouter()
+LISTED = (Verdict.ACT, Verdict.WATCH, Verdict.UNPROVEN, Verdict.SOUND)
 
 
 def _verdict(row: RegisterRow) -> str:
@@ -33,7 +36,7 @@ def register(
     request: Request,
     state: State,
     q: Annotated[str, Query(max_length=100)] = "",
-    verdict: Annotated[str, Query(pattern="^(|act|watch|unproven|sound)$")] = "",
+    verdict: Literal[""] | Verdict = "",
 ) -> Response:
     """The register by area; `q` searches, `verdict` filters."""
     listed = today.register(state.store, q)
@@ -54,6 +57,7 @@ def register(
         "total": len(listed.rows),
         "q": q,
         "verdict": verdict,
+        "verdicts": LISTED,
         "today": day,
         "now": state.clock(),
     }
@@ -79,9 +83,7 @@ def _form_page(
         "form": form,
         "refused": refused,
         "findings": findings,
-        "systems": list(SupplySystem),
-        "criticalities": list(Criticality),
-        "schemes": list(LeadScheme),
+        "sections": REGISTRATION,
     }
     return state.templates.TemplateResponse(request, "motors/new.html", context, status_code=status)
 
@@ -95,8 +97,41 @@ def add_motor(request: Request, state: State, me: Me, form: Annotated[MotorForm,
         if checked.findings and form.confirmed != form.plate_key():
             return _form_page(request, state, form, {}, checked.findings)
         tag = verbs.register_motor(state.store, me.actor, checked)
-    except verbs.FormRefused as refused:
+    except FormRefused as refused:
         return _form_page(request, state, form, refused.fields, (), 422)
+    return RedirectResponse(Urls.motor(tag), 303)
+
+
+def _record_page(
+    request: Request, state: AppState, kept: Details, texts: dict[str, str], refused: dict[str, str]
+) -> Response:
+    shown = sections(kept)
+    names = {field.name for section in shown for field in section.fields}
+    context = {
+        "place": "motors",
+        "kept": kept,
+        "sections": shown,
+        "form": defaultdict(str, texts),
+        "refused": refused,
+        "elsewhere": [(name, sentence) for name, sentence in refused.items() if name not in names],
+    }
+    return state.templates.TemplateResponse(request, "motors/record.html", context, status_code=422 if refused else 200)
+
+
+@router.get("/motors/{tag}/record")
+def record(request: Request, state: State, tag: str) -> Response:
+    """What is on record beyond the plain plate, to be filled in."""
+    kept = details(state.store, tag)
+    return _record_page(request, state, kept, kept.texts, {})
+
+
+@router.post("/motors/{tag}/record")
+def keep_record(request: Request, state: State, me: Me, tag: str, form: Annotated[RecordForm, Form()]) -> Response:
+    """Keep it; what can't be used is shown back beside what was typed."""
+    try:
+        keep_details(state.store, me.actor, tag, form.texts(), state.clock())
+    except FormRefused as refused:
+        return _record_page(request, state, details(state.store, tag), form.texts(), refused.fields)
     return RedirectResponse(Urls.motor(tag), 303)
 
 

@@ -20,10 +20,13 @@ from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.draw.ring import PHONE, WIDE, Shown, ring
 from grimcoil.exchange.leads import differ, ohm_reading, read_twice
 from grimcoil.web.urls import Urls
+from grimcoil.web.views import leads_words as said
 
 NAMES = "ABCDEFGHIJKLMN"
 FEWEST, MOST = 2, 14
 KINDS = {"ohms": "Ohms", "excite": "Excite", "joined": "Joined", "series": "Series", "kick": "Battery kick"}
+COUNTS = (3, 6, 9, 12, 4, 5, 7, 8, 10, 11)
+ENDS = (("a", "From"), ("b", "To"), ("c", "Across, from"), ("d", "Across, to"), ("j", "Join"), ("i", "With"))
 SOURCE_V = "12"
 
 
@@ -69,6 +72,33 @@ class Ask:
     joined: tuple[str, ...] = ()
     own: bool = False
 
+    @property
+    def fields(self) -> list[tuple[str, str]]:
+        """What the form carries of it."""
+        ends = ("k", self.kind), ("a", self.source[0]), ("b", self.source[1])
+        return [*ends, *zip("cd", self.across, strict=False), *zip("ji", self.joined, strict=False)]
+
+    @property
+    def label(self) -> str:
+        """The name of the field it is typed into."""
+        what, pair = ("Ohms", self.source) if self.kind == "ohms" else ("Volts", self.across)
+        return f"{what} between {' and '.join(pair)}"
+
+    @property
+    def how(self) -> tuple[str, str]:
+        """Meter and leads."""
+        return said.how(self.kind, self.source, self.across)
+
+    @property
+    def to_do(self) -> str:
+        """What the hands do."""
+        return said.to_do(self.kind, self.source, self.across, self.joined)
+
+    @property
+    def beside(self) -> str:
+        """What stands under it."""
+        return said.beside(self.kind, self.own)
+
 
 @dataclass(frozen=True, slots=True)
 class LeadsView:
@@ -108,9 +138,20 @@ class LeadsView:
         """One measurement taken back."""
         return leads_address(self.count, self.tokens[:-1])
 
-    def title(self, candidate: Candidate) -> str:
-        """A scheme by its name."""
-        return SCHEMES[candidate.scheme].title
+    @property
+    def candidates(self) -> list[tuple[Candidate, said.Told]]:
+        """What still fits, each with its words."""
+        return [(one, said.told_of(one, self.found)) for one in self.found.candidates]
+
+    @property
+    def still_fits(self) -> str:
+        """The heading over them."""
+        return said.still_fits(self.found)
+
+    @property
+    def nothing_asked(self) -> str:
+        """Where no reading tells more."""
+        return said.nothing_asked(self.found)
 
 
 def leads_address(count: int, tokens: Sequence[str], **more: str) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import date
 from typing import Any
 
+from grimcoil.core.choices import LifeKind
 from grimcoil.core.criteria import CRITERIA, FIELD_GENERAL, Criteria, for_winding
 from grimcoil.draw.trend import Forecast, Life, TestDot, life_plots
 from grimcoil.service.bench import Bench
@@ -13,14 +14,7 @@ from grimcoil.service.motors import MotorView, against
 from grimcoil.service.subjects import subject_of
 from grimcoil.service.trends import least_mohm
 
-EVENT_WORDS = {
-    "built": "Built",
-    "moved": "Moved",
-    "rewound": "Rewound",
-    "dried": "Dried",
-    "cleaned": "Cleaned",
-    "marked": "Leads marked",
-}
+EVENT_WORDS: dict[str, str] = {kind.value: kind.capitalize() for kind in LifeKind} | {"marked": "Leads marked"}
 
 
 def motor_life(view: MotorView, today: date) -> tuple[str, str]:
