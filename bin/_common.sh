@@ -2,6 +2,7 @@
 set -euo pipefail
 root=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
 started_in=$PWD; cd "$root"
+unset PYTHONDONTWRITEBYTECODE  # compiling anew costs each start as long again as everything else
 say() { printf '%s\n' "grimcoil: $*" >&2; }
 give_up() { say "$*"; exit 1; }
 

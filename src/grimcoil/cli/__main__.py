@@ -9,31 +9,34 @@ from importlib import import_module
 
 from grimcoil.core.version import VERSION
 
-# Which module declares a command. Only the one that is asked for is loaded, so that each answers at once.
+# Which module declares a command, and what it does. Only the one that is asked for is loaded: each answers at once.
 COMMANDS = {
-    "assess": "assess",
-    "trend": "trend",
-    "identify": "identify",
-    "connect": "connect",
-    "criteria": "criteria",
-    "schemas": "schemas",
-    "serve": "serve",
-    "migrate": "migrate",
-    "backup": "backup",
-    "restore": "backup",
-    "people": "people",
-    "verify": "verify",
-    "job": "job",
+    "assess": ("assess", "judge a grimcoil-job/1 record"),
+    "trend": ("trend", "the trend of an insulation history"),
+    "identify": ("identify", "which unmarked lead is which"),
+    "connect": ("connect", "coil volts of a joining of the leads; without --lines, the right joinings"),
+    "criteria": ("criteria", "the limits that judge, and a site's own"),
+    "schemas": ("schemas", "write the JSON Schemas of the formats"),
+    "serve": ("serve", "serve the pages; settings from GRIMCOIL_…"),
+    "migrate": ("migrate", "bring the tables up to date"),
+    "backup": ("backup", "copy the whole database to a file, while it is in use"),
+    "restore": ("backup", "put a backup into an empty database"),
+    "people": ("people", "those who may sign in"),
+    "verify": ("verify", "is every signed record as it was signed"),
+    "job": ("job", "jobs out and in as grimcoil-job/1"),
 }
 
 
 def parser(command: str = "") -> argparse.ArgumentParser:
-    """The command with its arguments; all of them where none, or an unknown one, is named."""
+    """The command with its arguments; all of them by name where none, or an unknown one, is named."""
     top = argparse.ArgumentParser(prog="grimcoil", description="Motor tests: the same arithmetic as the pages.")
     top.add_argument("--version", action="version", version=VERSION)
     commands = top.add_subparsers(dest="command", required=True)
-    for module in [COMMANDS[command]] if command in COMMANDS else dict.fromkeys(COMMANDS.values()):
-        import_module(f"grimcoil.cli.{module}").add_to(commands)
+    if command in COMMANDS:
+        import_module(f"grimcoil.cli.{COMMANDS[command][0]}").add_to(commands)
+        return top
+    for name, (_, words) in COMMANDS.items():
+        commands.add_parser(name, help=words)
     return top
 
 

@@ -18,7 +18,7 @@ from grimcoil.exchange.jobs import read_job
 
 def add_to(commands: Any) -> None:
     """Declare the command."""
-    command: argparse.ArgumentParser = commands.add_parser("assess", help="judge a grimcoil-job/1 record")
+    command: argparse.ArgumentParser = commands.add_parser("assess")
     command.add_argument("file", metavar="FILE", help="a job, or - for standard input")
     command.add_argument("--lines", action="store_true", help="one job per line in, one assessment per line out")
     command.add_argument(

@@ -12,11 +12,8 @@ from grimcoil.cli.database import with_engine
 
 def add_to(commands: Any) -> None:
     """Declare both commands."""
-    for name, words, work in (
-        ("backup", "copy the whole database to a file, while it is in use", _back_up),
-        ("restore", "put a backup into an empty database", _restore),
-    ):
-        command: argparse.ArgumentParser = commands.add_parser(name, help=words)
+    for name, work in (("backup", _back_up), ("restore", _restore)):
+        command: argparse.ArgumentParser = commands.add_parser(name)
         command.add_argument("file", metavar="FILE", type=Path)
         command.set_defaults(run=_command(work))
 

@@ -15,9 +15,7 @@ from grimcoil.exchange.connections import connection_document, read_supply, read
 
 def add_to(commands: Any) -> None:
     """Declare the command."""
-    command: argparse.ArgumentParser = commands.add_parser(
-        "connect", help="coil volts of a joining of the leads; without --lines, the right joinings"
-    )
+    command: argparse.ArgumentParser = commands.add_parser("connect")
     command.add_argument("--scheme", required=True, metavar="NAME", help="lead scheme, for example nine-lead-wye")
     command.add_argument("--rated", default="", metavar="VOLTS", help="plate voltages, for example 230Y/460Y")
     command.add_argument("--supply", default="", metavar="VOLTS", help="line volts: 460, or 478,471,482")

@@ -13,7 +13,7 @@ from grimcoil.exchange.criteria import read_criteria, to_document
 
 def add_to(commands: Any) -> None:
     """Declare the command."""
-    command: argparse.ArgumentParser = commands.add_parser("criteria", help="the limits that judge, and a site's own")
+    command: argparse.ArgumentParser = commands.add_parser("criteria")
     command.add_argument("name", nargs="?", help="print these criteria whole")
     command.add_argument("--check", metavar="FILE", help="read a site's own criteria and print them whole")
     command.set_defaults(run=run)

@@ -13,7 +13,7 @@ from grimcoil.exchange.leads import read_leads, to_document
 
 def add_to(commands: Any) -> None:
     """Declare the command."""
-    command: argparse.ArgumentParser = commands.add_parser("identify", help="which unmarked lead is which")
+    command: argparse.ArgumentParser = commands.add_parser("identify")
     command.add_argument("file", metavar="FILE", help="a grimcoil-leads/1 document, or - for standard input")
     command.add_argument("--lines", action="store_true", help="one document a line in, one result a line out")
     command.set_defaults(run=run)

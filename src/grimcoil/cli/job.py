@@ -11,7 +11,7 @@ from grimcoil.cli.database import with_store
 
 def add_to(commands: Any) -> None:
     """Declare the command."""
-    command: argparse.ArgumentParser = commands.add_parser("job", help="jobs out and in as grimcoil-job/1")
+    command: argparse.ArgumentParser = commands.add_parser("job")
     which = command.add_subparsers(dest="which", required=True)
     out: argparse.ArgumentParser = which.add_parser("export", help="a job as a document on standard output")
     out.add_argument("id", type=int, help="the job's number")

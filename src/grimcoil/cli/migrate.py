@@ -10,7 +10,7 @@ from grimcoil.cli.database import with_engine
 
 def add_to(commands: Any) -> None:
     """Declare the command."""
-    command: argparse.ArgumentParser = commands.add_parser("migrate", help="bring the tables up to date")
+    command: argparse.ArgumentParser = commands.add_parser("migrate")
     command.set_defaults(run=run)
 
 

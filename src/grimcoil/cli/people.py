@@ -15,7 +15,7 @@ from grimcoil.core.people import Role
 
 def add_to(commands: Any) -> None:
     """Declare the command and its verbs."""
-    command: argparse.ArgumentParser = commands.add_parser("people", help="those who may sign in")
+    command: argparse.ArgumentParser = commands.add_parser("people")
     verbs = command.add_subparsers(dest="verb", required=True)
     add = verbs.add_parser("add", help="add someone; asks for the password")
     add.add_argument("login", metavar="LOGIN")

@@ -11,7 +11,7 @@ from grimcoil.exchange.schemas import schema_texts
 
 def add_to(commands: Any) -> None:
     """Declare the command."""
-    command: argparse.ArgumentParser = commands.add_parser("schemas", help="write the JSON Schemas of the formats")
+    command: argparse.ArgumentParser = commands.add_parser("schemas")
     command.add_argument("folder", metavar="FOLDER", type=Path)
     command.set_defaults(run=run)
 

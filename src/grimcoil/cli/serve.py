@@ -12,7 +12,7 @@ from typing import Any
 
 def add_to(commands: Any) -> None:
     """Declare the command."""
-    command: argparse.ArgumentParser = commands.add_parser("serve", help="serve the pages; settings from GRIMCOIL_…")
+    command: argparse.ArgumentParser = commands.add_parser("serve")
     command.add_argument("--no-migrate", action="store_true", help="leave the schema as it is")
     command.set_defaults(run=run)
 

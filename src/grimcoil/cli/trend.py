@@ -15,7 +15,7 @@ from grimcoil.exchange.histories import read_csv, read_history, to_document
 
 def add_to(commands: Any) -> None:
     """Declare the command."""
-    command: argparse.ArgumentParser = commands.add_parser("trend", help="the trend of an insulation history")
+    command: argparse.ArgumentParser = commands.add_parser("trend")
     command.add_argument("file", metavar="FILE", help="a CSV, or with --lines histories; - for standard input")
     command.add_argument("--minimum", metavar="MOHM", default=None, help="least megohms at 40 °C, for example 5")
     command.add_argument("--lines", action="store_true", help="one history per line in, one trend per line out")

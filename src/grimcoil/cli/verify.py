@@ -13,7 +13,7 @@ BROKEN = 1
 
 def add_to(commands: Any) -> None:
     """Declare the command."""
-    command: argparse.ArgumentParser = commands.add_parser("verify", help="is every signed record as it was signed")
+    command: argparse.ArgumentParser = commands.add_parser("verify")
     command.add_argument("--head", default="", metavar="SHA256", help="a head noted earlier: it must be in the chain")
     command.set_defaults(run=run)
 

@@ -15,7 +15,7 @@ import numpy as np
 
 from grimcoil.core.amount import Amount, Bound
 from grimcoil.core.quantiles import student_t
-from grimcoil.core.trend.likelihood import Array, Censored, best_theta, gradient
+from grimcoil.core.trend.likelihood import Array, Censored, best, best_theta
 
 YEAR_DAYS = 365.25
 LEAST_EXACT = 4
@@ -146,23 +146,14 @@ def _least_squares(data: Censored) -> tuple[Array, float]:
 
 def maximum_likelihood(data: Censored) -> tuple[Array, float]:
     """Line (intercept, slope) and 1/sigma of the best fit. Needs two exact points at different times."""
-    from scipy.optimize import minimize  # takes its time to load; a series without bounds needs none of it
-
     exact = data.exact
     start_line, start_theta = _least_squares(Censored(data.t[exact], data.low[exact], data.low[exact]))
     scale = float(np.ptp(data.t)) / 2 or 1.0
     scaled = Censored(data.t / scale, data.low, data.high)
-    start = np.array([start_line[0], start_line[1] * scale, np.log(min(start_theta, 20.0))])
-    bounds = [(None, None), (None, None), (None, float(np.log(1 / _LEAST_SIGMA)))]
-    found = minimize(
-        lambda p: gradient(scaled, p),
-        start,
-        jac=True,
-        method="L-BFGS-B",
-        bounds=bounds,
-        options={"ftol": 1e-15, "gtol": 1e-9, "maxiter": 500},
-    )
-    return np.array([found.x[0], found.x[1] / scale]), float(np.exp(found.x[2]))
+    theta = min(start_theta, 20.0)
+    start = np.array([start_line[0] * theta, start_line[1] * scale * theta, theta])
+    found = best(scaled, start, 1 / _LEAST_SIGMA)
+    return np.array([found[0], found[1] / scale]) / found[2], float(found[2])
 
 
 def _level_set(data: Censored, line: Array, theta: float, cut: float) -> Array:
@@ -173,11 +164,11 @@ def _level_set(data: Censored, line: Array, theta: float, cut: float) -> Array:
     angles = 2 * np.pi * np.arange(_DIRECTIONS) / _DIRECTIONS
     rays = np.column_stack([np.cos(angles), np.sin(angles)]) * unit
     at = np.full(_DIRECTIONS, theta)
-    best = float(best_theta(data, line[None, :], np.array([theta]), most)[1][0])
+    top = float(best_theta(data, line[None, :], np.array([theta]), most)[1][0])
 
     def root_excess(radius: Array, at: Array) -> tuple[Array, Array]:
         at, value = best_theta(data, line + rays * radius[:, None], at, most, steps=10)
-        return np.sqrt(np.maximum(2 * (best - value), 0.0)) - np.sqrt(cut), at
+        return np.sqrt(np.maximum(2 * (top - value), 0.0)) - np.sqrt(cut), at
 
     # The root of the deviance is nearly straight in the radius, so a guarded secant settles in a few steps.
     old, radius = np.zeros(_DIRECTIONS), np.full(_DIRECTIONS, np.sqrt(cut))

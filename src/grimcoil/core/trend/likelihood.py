@@ -11,9 +11,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from grimcoil.core.normal import log_normal_cdf
+
 Array = NDArray[np.float64]
 _HALF_LOG_2PI = 0.5 * float(np.log(2 * np.pi))
 _TINY = 1e-300
+_STEPS, _SETTLED, _LEAST_SHARE = 200, 1e-20, 1e-12
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,10 +31,6 @@ class Censored:
     def exact(self) -> NDArray[np.bool_]:
         """Which points are exact."""
         return np.asarray(self.low == self.high, dtype=np.bool_)
-
-
-def _density(z: Array) -> Array:
-    return np.exp(-0.5 * z * z - _HALF_LOG_2PI)
 
 
 def terms(data: Censored, line: Array, theta: Array) -> tuple[Array, Array, Array]:
@@ -57,44 +56,40 @@ def _exact(residual: Array, th: Array) -> tuple[Array, Array, Array]:
 def _bounded(low: Array, high: Array, th: Array) -> tuple[Array, Array, Array]:
     """Points known to lie between low and high (either may be infinite), as offsets from the line."""
     zl, zh = th * low, th * high
-    log_mass = _log_mass(zl, zh)
-    mass = np.maximum(np.exp(np.maximum(log_mass, -690.0)), _TINY)
-    first = (_edge(high, zh) - _edge(low, zl)) / mass
-    bend = _edge(high, zh) * _finite(zh) * _finite(high) - _edge(low, zl) * _finite(zl) * _finite(low)
-    return (
-        log_mass.sum(axis=1),
-        first.sum(axis=1),
-        (-bend / mass - first**2).sum(axis=1),
-    )
+    log_mass, at_low, at_high = _mass(zl, zh)
+    low, high = _finite(low), _finite(high)
+    first = high * at_high - low * at_low
+    bend = high * high * _finite(zh) * at_high - low * low * _finite(zl) * at_low
+    return log_mass.sum(axis=1), first.sum(axis=1), (-bend - first**2).sum(axis=1)
 
 
 def _finite(values: Array) -> Array:
     return np.where(np.isfinite(values), values, 0.0)
 
 
-def _log_mass(zl: Array, zh: Array) -> Array:
-    from scipy.special import log_ndtr
+def _mass(zl: Array, zh: Array) -> tuple[Array, Array, Array]:
+    """Log of the probability between the ends, and the density at either over it; (k, n), ends infinite by column."""
+    bottom, top = np.isneginf(zl[0]), np.isposinf(zh[0])
+    out = np.zeros_like(zl)
+    out[:, top & ~bottom] = log_normal_cdf(-zl[:, top & ~bottom])
+    out[:, bottom & ~top] = log_normal_cdf(zh[:, bottom & ~top])
+    within = ~bottom & ~top
+    out[:, within] = _log_between(zl[:, within], zh[:, within])
+    return out, _over(zl, out, ~bottom), _over(zh, out, ~top)
 
-    open_top = np.isposinf(zh)
-    return np.where(
-        open_top,
-        log_ndtr(-zl),
-        _log_between(zl, np.where(open_top, np.maximum(zl, 0.0) + 1.0, zh)),
-    )
 
-
-def _edge(offset: Array, z: Array) -> Array:
-    """Offset x density at z; nothing at an open end."""
-    return _finite(offset) * np.where(np.isfinite(z), _density(_finite(z)), 0.0)
+def _over(z: Array, log_mass: Array, there: NDArray[np.bool_]) -> Array:
+    out = np.zeros_like(z)
+    some = z[:, there]
+    out[:, there] = np.exp(-0.5 * some * some - _HALF_LOG_2PI - log_mass[:, there])
+    return out
 
 
 def _log_between(zl: Array, zh: Array) -> Array:
     """log(Phi(zh) - Phi(zl)), taken on the side where no digits are lost."""
-    from scipy.special import log_ndtr  # loads in its own time, for bounds only
-
     flip = zl > 0
     a, b = np.where(flip, -zh, zl), np.where(flip, -zl, zh)
-    la, lb = log_ndtr(a), log_ndtr(b)
+    la, lb = log_normal_cdf(a), log_normal_cdf(b)
     out: Array = lb + np.log1p(-np.exp(np.minimum(la - lb, -1e-12)))
     return out
 
@@ -112,30 +107,52 @@ def best_theta(data: Censored, line: Array, theta: Array, most: float, steps: in
     return theta, terms(data, line, theta)[0]
 
 
-def gradient(data: Censored, params: Array) -> tuple[float, Array]:
-    """Negative log-likelihood and its gradient at (intercept, slope, log theta)."""
-    a, b, log_theta = params
-    theta = float(np.exp(log_theta))
-    mu = a + b * data.t
+def bend(data: Censored, params: Array) -> tuple[float, Array, Array]:
+    """Log-likelihood, its gradient (3,) and curvature (3, 3) at (intercept x theta, slope x theta, theta)."""
+    alpha, beta, theta = (float(one) for one in params)
     exact = data.exact
-    r = data.low[exact] - mu[exact]
-    value = r.size * (log_theta - _HALF_LOG_2PI) - 0.5 * theta**2 * float((r * r).sum())
-    score = np.zeros_like(mu)
-    score[exact] = theta**2 * r
-    d_log_theta = r.size - theta**2 * float((r * r).sum())
+    sides = np.column_stack([-np.ones_like(data.t), -data.t])
+    at = np.column_stack([sides[exact], data.low[exact]])
+    z = at @ params
+    n = z.size
+    value = n * (np.log(theta) - _HALF_LOG_2PI) - 0.5 * float(z @ z)
+    first, second = -at.T @ z, -at.T @ at
+    first[2] += n / theta
+    second[2, 2] -= n / theta**2
     if not exact.all():
-        low, high = data.low[~exact] - mu[~exact], data.high[~exact] - mu[~exact]
-        v, f, _ = _bounded(low[None, :], high[None, :], np.array([[theta]]))
-        value += float(v[0])
-        d_log_theta += theta * float(f[0])
-        score[~exact] = _score(low, high, theta)
-    grad = -np.array([score.sum(), (score * data.t).sum(), d_log_theta])
-    return -value, grad
+        low, high, some = data.low[~exact], data.high[~exact], sides[~exact]
+        line = alpha + beta * data.t[~exact]
+        zl, zh = theta * low - line, theta * high - line
+        log_mass, at_low, at_high = (one[0] for one in _mass(zl[None, :], zh[None, :]))
+        lows, highs = np.column_stack([some, _finite(low)]), np.column_stack([some, _finite(high)])
+        each = highs * at_high[:, None] - lows * at_low[:, None]
+        value += float(log_mass.sum())
+        first += each.sum(axis=0)
+        second += (lows * (_finite(zl) * at_low)[:, None]).T @ lows - each.T @ each
+        second -= (highs * (_finite(zh) * at_high)[:, None]).T @ highs
+    return value, first, second
 
 
-def _score(low: Array, high: Array, theta: float) -> Array:
-    """D log(mass) / d mu of bounded points."""
-    zl, zh = theta * low, theta * high
-    top = np.where(np.isfinite(zh), _density(_finite(zh)), 0.0)
-    bottom = np.where(np.isfinite(zl), _density(_finite(zl)), 0.0)
-    return np.asarray(theta * (bottom - top) / np.maximum(np.exp(_log_mass(zl, zh)), _TINY))
+def best(data: Censored, start: Array, most: float) -> Array:
+    """The (intercept x theta, slope x theta, theta) of the greatest likelihood, theta up to `most`: Newton steps, each
+    halved until it climbs. The likelihood is concave in these three, so there is one top.
+    """
+    params = start
+    value, first, second = bend(data, params)
+    for _ in range(_STEPS):
+        free = [0, 1] if params[2] >= most and first[2] > 0 else [0, 1, 2]
+        step = np.zeros(3)
+        step[free] = np.linalg.solve(second[np.ix_(free, free)], -first[free])
+        if float(first @ step) < _SETTLED:
+            break
+        share = 1.0 if params[2] + step[2] <= most else (most - params[2]) / step[2]
+        while share > _LEAST_SHARE:
+            moved = params + share * step
+            moved[2] = min(moved[2], most)
+            if moved[2] > 0 and (found := bend(data, moved))[0] >= value:
+                break
+            share /= 2
+        else:
+            break
+        params, (value, first, second) = moved, found
+    return params
