@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Mapping
 from dataclasses import fields
+from functools import cache
+from math import isfinite
 from typing import Any
 
 from grimcoil.core.amount import Amount, Bound
@@ -69,11 +70,11 @@ def _finding(finding: Finding) -> Json:
 
 def _number(value: float | None) -> float | None:
     """JSON knows no infinity."""
-    return None if value is None or not math.isfinite(value) else value
+    return value if value is not None and isfinite(value) else None
 
 
 def _numbers(values: Mapping[str, float | None]) -> dict[str, float | None]:
-    return {name: _number(value) for name, value in values.items()}
+    return {name: value if value is not None and isfinite(value) else None for name, value in values.items()}
 
 
 def _result(result: Result) -> Json:
@@ -83,20 +84,21 @@ def _result(result: Result) -> Json:
     return figures
 
 
-def _names(result: Result) -> tuple[str, ...]:
-    return tuple(f.name for f in fields(result) if f.name not in ("findings", "working"))
+@cache
+def _names(made: type[Any]) -> tuple[str, ...]:
+    return tuple(f.name for f in fields(made) if f.name not in ("findings", "working"))
 
 
 def _plain(result: Result) -> Json:
     """The figures of a result under their own names."""
-    return {name: _value(getattr(result, name)) for name in _names(result)}
+    return {name: _value(getattr(result, name)) for name in _names(type(result))}
 
 
 def _value(value: Any) -> Any:
     if isinstance(value, Amount):
         return amount_document(value)
     if isinstance(value, float):
-        return _number(value)
+        return value if isfinite(value) else None
     if isinstance(value, Mapping):
         return {name: _value(one) for name, one in value.items()}
     return [_value(one) for one in value] if isinstance(value, tuple) else value

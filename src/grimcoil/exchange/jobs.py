@@ -67,10 +67,10 @@ class Job(Strict):
 
     format: Literal["grimcoil-job/1"]
     motor: Motor
-    position: Position = _NOWHERE
+    position: Position = Field(default_factory=lambda: _NOWHERE)  # one for all: nothing changes a model once read
     instruments: Annotated[list[Instrument], Field(max_length=MOST_NAMES)] = Field(default_factory=list)
     criteria: Text | None = None
-    conditions: Conditions = _NOT_SAID
+    conditions: Conditions = Field(default_factory=lambda: _NOT_SAID)
     supply_system: SupplySystem | None = None
     supply_v: Positive | None = None
     occasion: Occasion = Occasion.ROUTINE
