@@ -13,8 +13,8 @@ def with_engine(work: Callable[[Any], str], name: str = "") -> int:
     """Do the work, print what it says; 2 with a line where it is refused or the database is away. name: of the file."""
     from sqlalchemy.exc import SQLAlchemyError
 
+    from grimcoil.service.stores import make_engine
     from grimcoil.settings import Settings
-    from grimcoil.store.engine import make_engine
 
     settings = Settings()
     if "database_url" not in settings.model_fields_set:
@@ -34,6 +34,6 @@ def with_engine(work: Callable[[Any], str], name: str = "") -> int:
 
 def with_store(work: Callable[[Any], str], name: str = "") -> int:
     """The same over a store."""
-    from grimcoil.store.engine import make_store
+    from grimcoil.service.stores import make_store
 
     return with_engine(lambda engine: work(make_store(engine)), name)

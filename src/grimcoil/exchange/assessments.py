@@ -91,7 +91,7 @@ def _names(made: type[Any]) -> tuple[str, ...]:
 
 def _plain(result: Result) -> Json:
     """The figures of a result under their own names."""
-    return {name: _value(getattr(result, name)) for name in _names(type(result))}
+    return {name: _value(getattr(result, name)) for name in _names(type(result))}  # type: ignore[arg-type]  # a class can be hashed
 
 
 def _value(value: Any) -> Any:

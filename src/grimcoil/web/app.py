@@ -14,8 +14,8 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.staticfiles import StaticFiles
 
 from grimcoil.core.version import VERSION
+from grimcoil.service.stores import make_engine, make_store
 from grimcoil.settings import Settings
-from grimcoil.store.engine import make_engine, make_store
 from grimcoil.web import errors, logs
 from grimcoil.web.routers import (
     api,

@@ -11,9 +11,9 @@ from fastapi import Depends, Request
 from fastapi.templating import Jinja2Templates
 from sqlalchemy import Engine
 
+from grimcoil.service.stores import Store
 from grimcoil.service.today import Shorted, discharging
 from grimcoil.settings import Settings
-from grimcoil.store.engine import Store
 
 Clock = Callable[[], datetime]
 

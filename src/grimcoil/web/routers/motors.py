@@ -14,7 +14,7 @@ from grimcoil.core.findings import Finding, Verdict
 from grimcoil.service import motors as verbs
 from grimcoil.service import today
 from grimcoil.service.details import Details, details, keep_details
-from grimcoil.store.motors import RegisterRow
+from grimcoil.service.stores import RegisterRow
 from grimcoil.web.forms.motors import MotorForm, RecordForm
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State

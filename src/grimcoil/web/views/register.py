@@ -7,7 +7,7 @@ from functools import lru_cache
 
 from markupsafe import Markup
 
-from grimcoil.store.motors import RegisterRow
+from grimcoil.service.stores import RegisterRow
 from grimcoil.web.templating import environment
 
 

@@ -1,0 +1,9 @@
+"""The way to the database for those who may not speak to it themselves: pages and command line get it here."""
+
+from __future__ import annotations
+
+from grimcoil.store.backup import back_up, restore, rows_by_table
+from grimcoil.store.engine import Store, make_engine, make_store
+from grimcoil.store.motors import RegisterRow
+
+__all__ = ["RegisterRow", "Store", "back_up", "make_engine", "make_store", "restore", "rows_by_table"]
