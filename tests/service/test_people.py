@@ -66,6 +66,7 @@ def registered(s):
 
 
 VERBS = {
+    Action.READ: lambda s: s.actor.need(Action.READ),
     Action.REGISTER_MOTOR: registered,
     Action.START_JOB: lambda s: start_job(s.store, s.actor, Start("BW-2", "token-new-1"), s.clock()),
     Action.KEEP_ENTRY: lambda s: keep(s.store, s.job, "line_current.L1", "17.2", s.actor, "token-new-2", s.clock()),

@@ -1,15 +1,16 @@
 """Signing in on a real database: secrets, waiting, idling, PINs on enrolled devices, tokens."""
 
+from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
 
 import pytest
 from sqlalchemy import select
 
-from grimcoil.core.errors import WrongSecret
+from grimcoil.core.errors import Forbidden, WrongSecret
 from grimcoil.core.people import Role, Scope
-from grimcoil.service import people
+from grimcoil.service import people, signing_in
 from grimcoil.service.signing_in import LONGEST, confirm, sign_in, sign_out, switch_in, token_of, who_is
-from grimcoil.store.people_tables import ApiToken, Device, SignIn, Trail
+from grimcoil.store.people_tables import ApiToken, Device, Person, SignIn, Trail
 from tests.support import PIN_SECRET, SECRET, add_person
 
 
@@ -81,6 +82,95 @@ def test_many_addresses_can_not_try_one_person_without_end(store, electrician, c
         sign_in(store, electrician.login, SECRET, "here", clock())
     clock.pass_(2)
     assert sign_in(store, electrician.login, SECRET, "here", clock()).token
+
+
+SPELLINGS = ("a.tester", "A.TESTER", "á.tester", "a.\u200btester", "ａ.tester", "a.teſter", "a\u0301.tester")
+
+
+@pytest.mark.parametrize("spelling", SPELLINGS[2:])
+def test_only_the_very_name_signs_in(store, electrician, clock, spelling):
+    with pytest.raises(WrongSecret, match="don't fit"):
+        sign_in(store, spelling, SECRET, "here", clock())
+
+
+def test_capitals_and_blanks_of_a_phone_are_the_same_name_and_the_same_count(store, electrician, clock):
+    assert sign_in(store, " A.Tester ", SECRET, "here", clock()).actor.login == "a.tester"
+    for spelling in ("a.tester", "A.TESTER", " a.Tester", "A.tester", "a.TESTER"):
+        wrong(store, clock, 1, login=spelling)
+    with pytest.raises(WrongSecret, match="wait 2 seconds"):
+        sign_in(store, "a.tesTER", SECRET, "here", clock())
+
+
+def test_other_spellings_count_for_their_place(store, electrician, clock):
+    for n in range(25):
+        wrong(store, clock, 1, login=SPELLINGS[2 + n % 5])
+    with pytest.raises(WrongSecret, match="wait"):
+        sign_in(store, electrician.login, SECRET, "here", clock())
+
+
+def test_a_success_leaves_the_count_of_the_place(store, electrician, clock):
+    """Whoever has an account of their own gets no fresh guesses at others by signing in with it."""
+    for n in range(24):
+        if n % 4 == 3:
+            sign_in(store, electrician.login, SECRET, "here", clock())
+        wrong(store, clock, 1, login=f"guess{n}")
+    wrong(store, clock, 1, login="guess24")
+    with pytest.raises(WrongSecret, match="wait"):
+        sign_in(store, electrician.login, SECRET, "here", clock())
+
+
+def test_a_burst_is_counted_before_it_is_checked(store, engine, electrician, clock, monkeypatch):
+    """Sixty at once: five are looked at, the others find them counted."""
+    checked = []
+    monkeypatch.setattr(signing_in, "fits", lambda stored, given: checked.append(given) or False)
+
+    def guess(n):
+        with pytest.raises(WrongSecret):
+            sign_in(store, electrician.login, f"guess {n}", "here", clock())
+
+    with ThreadPoolExecutor(12) as hands:
+        list(hands.map(guess, range(60)))
+    assert len(checked) == 5
+
+
+def test_pins_on_a_tablet_are_counted_by_person(store, keeper, electrician, clock):
+    device = people.enrol_device(store, keeper, "Yard tablet", clock())
+    for spelling in ("a.tester", "A.tester", "a.TESTER", "A.TESTER", " a.tester"):
+        with pytest.raises(WrongSecret, match="PIN doesn't fit"):
+            switch_in(store, spelling, "000000", device, "here", clock())
+    with pytest.raises(WrongSecret, match="wait"):
+        switch_in(store, electrician.login, PIN_SECRET, device, "here", clock())
+
+
+def test_everywhere_a_new_password_and_another_role_end_tokens_and_pin(store, engine, keeper, electrician, clock):
+    def keys():
+        with store() as session:
+            pin = session.scalar(select(Person.pin_hash).where(Person.id == electrician.person_id))
+            live = session.scalars(select(ApiToken).where(ApiToken.revoked_at.is_(None))).all()
+        return pin is not None, len(live)
+
+    def again():
+        people.set_own_pin(store, electrician, PIN_SECRET, clock())
+        people.make_token(store, electrician, "scale house", ["read"], clock())
+        assert keys() == (True, 1)
+
+    again()
+    opened = sign_in(store, electrician.login, SECRET, "here", clock())
+    sign_out(store, who_is(engine, store, opened.token, "here", clock()), clock(), everywhere=True)
+    assert keys() == (False, 0)
+    again()
+    people.reset_password(store, keeper, electrician.login, "cane beet sugar drum 44", clock())
+    assert keys() == (False, 0)
+    again()
+    people.change_role(store, keeper, electrician.login, "reader", "", clock())
+    assert keys() == (False, 0)
+
+
+def test_a_sign_in_by_pin_makes_no_token(store, engine, keeper, electrician, clock):
+    device = people.enrol_device(store, keeper, "Yard tablet", clock())
+    opened = switch_in(store, electrician.login, PIN_SECRET, device, "here", clock())
+    with pytest.raises(Forbidden, match="signed in by PIN"):
+        people.make_token(store, opened.actor, "mine", ["read"], clock())
 
 
 def test_a_day_forgets_wrong_tries(store, electrician, clock):

@@ -101,6 +101,50 @@ def test_scopes_roles_and_cookies_are_told_apart(app, by_token, store, motor, el
         assert TestClient(app).get("/api/1/me", headers={"authorization": header}).status_code == 401
 
 
+@pytest.mark.parametrize("path", ["/api/1/motors", "/api/1/motors/BW-1", "/api/1/jobs/1"])
+def test_reading_needs_its_scope_too(by_token, motor, path):
+    refused = by_token("record", "register").get(path)
+    assert (refused.status_code, "scopes: record, register" in refused.json()["error"]["found"]) == (403, True)
+    assert by_token("read").get(path).status_code in (200, 404)
+
+
+def test_a_motor_is_registered_by_the_scope_for_it(by_token, motor):
+    body = {"motor": JOB["motor"] | {"tag": "NEW-9"}, "position": JOB["position"] | {"name": "New place"}}
+    assert by_token("read", "record").post("/api/1/motors", json=body).status_code == 403
+    api = by_token("register", "read")
+    assert api.post("/api/1/motors", json=body).json() == {"tag": "NEW-9"}
+    assert api.get("/api/1/motors/NEW-9").json()["lead_scheme"] == JOB["motor"]["lead_scheme"]
+    again = api.post("/api/1/motors", json=body)
+    assert (again.status_code, again.json()["error"]["path"]) == (422, "motor.tag")
+    odd = api.post("/api/1/motors", json={"motor": {"tag": "X-1", "power": "9 cats"}})
+    assert (odd.status_code, odd.json()["error"]["path"]) == (422, "motor.power")
+
+
+def test_a_kept_entry_is_in_its_answer_and_its_key_names_it_alone(by_token, motor):
+    api = by_token("read", "record")
+    job = api.post("/api/1/jobs", json={"tag": motor}, headers={"idempotency-key": "start-0001"}).json()["id"]
+
+    def send(place, text, key):
+        body = {"place": place, "text": text}
+        return api.post(f"/api/1/jobs/{job}/entries", json=body, headers={"idempotency-key": key})
+
+    kept = send("isolate.tag", "BW-1", "entry-0001")
+    assert [(e["place"], e["text"]) for e in kept.json()["entries"]] == [("isolate.tag", "BW-1")]
+    assert send("isolate.tag", " BW-1 ", "entry-0001").json()["entries"] == kept.json()["entries"]
+    other = send("isolate.locks", "Disconnect", "entry-0001")
+    assert (other.status_code, other.json()["error"]["path"]) == (422, "key")
+    assert send("isolate.tag", "BW-2", "entry-0001").status_code == 422
+    assert len(api.get(f"/api/1/jobs/{job}").json()["entries"]) == 1
+
+
+def test_a_start_key_names_one_motor(by_token, motor, store, electrician):
+    register_motor(store, electrician, check_registration(PLATE | {"tag": "BW-7"}, NOW))
+    api = by_token("read", "record")
+    key = {"idempotency-key": "start-0001"}
+    assert api.post("/api/1/jobs", json={"tag": motor}, headers=key).status_code == 201
+    assert api.post("/api/1/jobs", json={"tag": "BW-7"}, headers=key).status_code == 422
+
+
 def test_its_description_holds_the_api_alone(by_token):
     described = by_token("read").get("/api/1/openapi.json").json()
     assert all(path.startswith("/api/1/") for path in described["paths"])

@@ -29,6 +29,7 @@ class Role(StrEnum):
 class Action(StrEnum):
     """What can be done, in the words of a refusal. Reading is every role's."""
 
+    READ = "read the records"
     REGISTER_MOTOR = "register a motor"
     START_JOB = "start a job"
     KEEP_ENTRY = "keep a reading"
@@ -46,7 +47,7 @@ class Action(StrEnum):
 
 
 _MEASURES = {Action.START_JOB, Action.KEEP_ENTRY, Action.TAKE_BACK, Action.MARK_LEADS}
-_READS = {Action.READ_TRAIL, Action.KEEP_TOKENS}
+_READS = {Action.READ, Action.READ_TRAIL, Action.KEEP_TOKENS}
 MAY: Mapping[Role, frozenset[Action]] = {
     Role.READER: frozenset(_READS),
     Role.APPRENTICE: frozenset(_READS | _MEASURES),
@@ -67,7 +68,7 @@ class Scope(StrEnum):
 
 
 BY_SCOPE: Mapping[Scope, frozenset[Action]] = {
-    Scope.READ: frozenset({Action.READ_TRAIL}),
+    Scope.READ: frozenset({Action.READ, Action.READ_TRAIL}),
     Scope.RECORD: frozenset({Action.START_JOB, Action.KEEP_ENTRY, Action.TAKE_BACK}),
     Scope.REGISTER: frozenset({Action.REGISTER_MOTOR}),
 }
@@ -114,13 +115,25 @@ LONGEST_NAME = 60
 _LOGIN = re.compile(r"[a-z][a-z0-9.-]{1,39}")
 
 
+_SMALL = str.maketrans("ABCDEFGHIJKLMNOPQRSTUVWXYZ", "abcdefghijklmnopqrstuvwxyz")
+
+
+def plain_login(text: str) -> str:
+    """A sign-in name as it is compared, byte by byte. Blanks round it and capital A to Z don't count, all else does.
+
+    >>> plain_login(" R.Amsel "), plain_login("R.Ämsel") == "r.amsel"
+    ('r.amsel', False)
+    """
+    return text.strip(" \t").translate(_SMALL)
+
+
 def check_login(text: str) -> str:
     """A sign-in name: 2 to 40 small letters, digits, dots, dashes. Raises RecordRefusal.
 
     >>> check_login(" R.Amsel ")
     'r.amsel'
     """
-    login = text.strip().casefold()
+    login = plain_login(text)
     if not _LOGIN.fullmatch(login):
         raise RecordRefusal(
             "sign-in name", text[:40], "2 to 40 letters a to z, digits, dots, dashes; a letter first", "r.amsel"

@@ -7,6 +7,7 @@ from datetime import UTC, datetime
 from sqlalchemy import Engine
 
 from grimcoil.service.earlier import keep_earlier
+from grimcoil.service.signing_in import forget_tries
 from grimcoil.store.engine import make_engine, make_store
 from grimcoil.store.schema import is_current, upgrade
 
@@ -28,4 +29,6 @@ def migrate(url: str) -> None:
 def bring_up_to_date(engine: Engine) -> None:
     """Every migration that is missing, and what jobs and register from before lack."""
     upgrade(engine)
-    keep_earlier(make_store(engine), datetime.now(UTC))
+    store, now = make_store(engine), datetime.now(UTC)
+    keep_earlier(store, now)
+    forget_tries(store, now)

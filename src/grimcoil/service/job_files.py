@@ -12,7 +12,7 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from grimcoil.core.assessment import assess
-from grimcoil.core.errors import FormRefused, RecordRefusal, Unknown
+from grimcoil.core.errors import RecordRefusal, Unknown
 from grimcoil.core.measured import JobRecord
 from grimcoil.core.people import Actor
 from grimcoil.core.plan.parts import Brief
@@ -26,10 +26,10 @@ from grimcoil.exchange.strict import load_json
 from grimcoil.exchange.subjects import Named, StoredSubject, subject_text
 from grimcoil.service.amendments import bring_up_to_date
 from grimcoil.service.bench import FILED, Bench, load
+from grimcoil.service.motor_files import checked_file
 from grimcoil.service.motor_states import keep_figures, refresh_state
-from grimcoil.service.motors import check_registration, register_in
+from grimcoil.service.motors import register_in
 from grimcoil.service.signatures import add_link
-from grimcoil.service.subjects import circuit_of, take_in
 from grimcoil.service.trends import trend_with
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
@@ -182,34 +182,6 @@ def _bring_up_to_date(session: Session, bench: Bench, now: datetime) -> None:
 
 def _registered(session: Session, coming: _Coming) -> int:
     """The motor as the file's plate says it, with its winding and its place, in the same transaction."""
-    given, plate = coming.given, coming.record.subject.plate
-    motor, place = given.motor, given.position
-    volts, amps = _two(plate.rated_voltage_v), _two(plate.full_load_current_a)
-    texts = {
-        "tag": motor.tag, "rated_voltage_v": volts[0], "rated_voltage_2_v": volts[1],
-        "connected_voltage_v": motor.connected_voltage_v, "full_load_current_a": amps[0],
-        "full_load_current_2_a": amps[1], "frequency_hz": plate.frequency_hz, "power": motor.power,
-        "speed_rpm": motor.speed_rpm, "service_factor": motor.service_factor,
-        "insulation_class": motor.insulation_class, "lead_scheme": str(motor.lead_scheme),
-        "built_year": motor.built_year, "winding": motor.winding, "insulation_system": motor.insulation_system,
-        "conductor": motor.conductor, "position": place.name, "area": place.area,
-        "supply_system": given.supply_system or place.supply_system, "system_voltage_v": place.system_voltage_v,
-        "insulation_test_forbidden": "yes" if motor.insulation_test_forbidden else None,
-    }  # fmt: skip
-    try:
-        checked = check_registration({key: _text(value) for key, value in texts.items()}, coming.now)
-    except FormRefused as refused:
-        where, sentence = next(iter(refused.fields.items()))
-        raise RecordRefusal(f"motor.{where}", _text(texts.get(where)), sentence) from None
-    take_in(motor, checked.motor, checked.winding)
-    if checked.position is not None:
-        checked.position.circuit = circuit_of(place)
+    given = coming.given
+    checked = checked_file(given.motor, given.position, given.supply_system, coming.now)
     return register_in(session, coming.actor, checked)
-
-
-def _two(values: tuple[float, ...]) -> list[float | None]:
-    return [*values[:2], None, None][:2]
-
-
-def _text(value: object) -> str:
-    return "" if value is None else f"{value:.12g}" if isinstance(value, float) else str(value)

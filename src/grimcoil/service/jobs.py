@@ -43,7 +43,7 @@ from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
 from grimcoil.store.jobs import EntryLine
-from grimcoil.store.tables import Job
+from grimcoil.store.tables import InstrumentRangeRow, Job
 
 LONGEST_NOTE = 300
 LONGEST_REASON = 500
@@ -99,9 +99,15 @@ def _started(session: Session, actor: Actor, start: Start, now: datetime) -> int
         raise Unknown("motor", start.tag, "the tag of a motor on the register")
     motor = found[0]
     motor_rows.lock(session, motor.id)  # two who start at once get one job
-    standing = job_rows.by_token(session, start.token) or job_rows.open_of(session, motor.id)
+    made = job_rows.by_token(session, start.token)
+    if made is not None:
+        check_same(made.motor_id == motor.id, "a job of another motor", start.tag)
+    standing = made or job_rows.open_of(session, motor.id)
     if standing is not None:
         return standing.id
+    for name, range_id in (("ohmmeter", start.ohm_range_id), ("insulation tester", start.insulation_range_id)):
+        if range_id is not None and session.get(InstrumentRangeRow, range_id) is None:
+            raise RecordRefusal(name, str(range_id), "one of the ranges on the list")
     winding = motor_rows.winding_now(session, motor.id)
     if winding is None:
         raise Unknown("winding", start.tag, "a motor with a winding on record")
@@ -232,7 +238,8 @@ def keep(
     actor.need(Action.KEEP_ENTRY)
     with store.begin() as session:
         bench = load(session, job_id, now, lock=True)
-        if _seen(bench, token):
+        if (seen := _seen(bench, token)) is not None:
+            check_same(seen.place == place and _same_text(seen.text, text), f"{seen.place} {seen.text}", place)
             return bench
         if place == NOT_RECONNECTED and place in bench.state.kept.standing:
             return bench
@@ -242,10 +249,23 @@ def keep(
             tried, entry = try_entry(bench, place, text, actor.who, now, how)
         if place in bench.state.kept.standing and place != BEGIN_AGAIN:
             return bench
-        job_rows.insert_entries(session, job_id, [(new_line(bench.plan, entry, token), entry)])
+        line = new_line(bench.plan, entry, token)
+        job_rows.insert_entries(session, job_id, [(line, entry)])
         _follow_discharge(bench.job, tried)
         _tell(session, actor, "kept", now, bench, _words(bench.plan, place, entry.text))
-        return tried
+        return replace(tried, rows=(*tried.rows, line))
+
+
+def _same_text(kept: str, text: str) -> bool:
+    """What was sent again is what was kept; a press of a key and a reading left out have a text of their own."""
+    words = " ".join(text.split())
+    return kept in (words, "confirmed") or (kept == NOT_READ and words in ("-", "–"))
+
+
+def check_same(same: bool, kept: str, found: str) -> None:
+    """A key names one thing sent, however often. Raises RecordRefusal where other content comes under it."""
+    if not same:
+        raise RecordRefusal("key", found[:60], f"a key of its own: under this one stands {kept[:80]}")
 
 
 def _own_word(bench: Bench, place: str, who: str, now: datetime) -> tuple[Bench, Entry]:
@@ -263,8 +283,8 @@ def _tell(session: Session, actor: Actor, action: str, now: datetime, bench: Ben
     trail.write(session, actor, action, now, bench.job.motor_id, bench.job.id, detail)
 
 
-def _seen(bench: Bench, token: str) -> bool:
-    return any(row.token == token for row in bench.rows)
+def _seen(bench: Bench, token: str) -> EntryLine | None:
+    return next((row for row in bench.rows if row.token == token), None)
 
 
 def new_line(plan: Plan, entry: Entry, token: str) -> EntryLine:
@@ -307,9 +327,10 @@ def overrule(store: Store, job_id: int, key: str, reason: str, actor: Actor, tok
     actor.need(Action.OVERRULE)
     with store.begin() as session:
         bench = load(session, job_id, now, lock=True)
-        if _seen(bench, token):
-            return bench
         words = " ".join(reason.split())
+        if (seen := _seen(bench, token)) is not None:
+            check_same(seen.kind == EntryKind.OVERRULE and seen.text == words, seen.text, words)
+            return bench
         place = _overrule_place(bench, key)
         if not 3 <= len(words) <= LONGEST_REASON:
             raise RecordRefusal(

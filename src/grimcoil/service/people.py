@@ -9,8 +9,19 @@ from datetime import datetime, timedelta
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from grimcoil.core.errors import RecordRefusal, Unknown
-from grimcoil.core.people import MAY, Action, Actor, Role, Scope, check_login, check_name, check_pin, check_role
+from grimcoil.core.errors import Forbidden, RecordRefusal, Unknown
+from grimcoil.core.people import (
+    MAY,
+    Action,
+    Actor,
+    Role,
+    Scope,
+    check_login,
+    check_name,
+    check_pin,
+    check_role,
+    plain_login,
+)
 from grimcoil.service.register import note_changes
 from grimcoil.service.secrets import check_password, digest, hashed, new_token
 from grimcoil.store import people as rows
@@ -57,14 +68,14 @@ def add_person(store: Store, actor: Actor, new: NewPerson, now: datetime) -> str
 def _signer(session: Session, role: Role, under: str) -> int | None:
     if role is not Role.APPRENTICE:
         return None
-    signer = rows.by_login(session, under.strip().casefold())
+    signer = rows.by_login(session, plain_login(under))
     if signer is None or Action.SIGN not in MAY[Role(signer.role)]:
         raise RecordRefusal("works under", under[:40], "the sign-in name of an electrician, who signs")
     return signer.id
 
 
 def _person(session: Session, login: str) -> Person:
-    person = rows.by_login(session, login.strip().casefold())
+    person = rows.by_login(session, plain_login(login))
     if person is None:
         raise Unknown("sign-in name", login[:40], "someone on the list of people")
     return person
@@ -87,12 +98,12 @@ def remove_person(store: Store, actor: Actor, login: str, now: datetime) -> None
         person.removed_at = now
         note_changes(session, actor, now, person)
         rows.end_sign_ins(session, person.id, now)
-        rows.revoke_tokens(session, person.id, now)
+        rows.end_keys(session, person.id, now)
         trail.write(session, actor, "person removed", now, detail=f"{person.name} ({person.login})")
 
 
 def change_role(store: Store, actor: Actor, login: str, role: str, under: str, now: datetime) -> None:
-    """Another role; open sign-ins go on with it."""
+    """Another role; open sign-ins go on with it, API tokens and PIN end."""
     actor.need(Action.MANAGE_PEOPLE)
     wanted = check_role(role)
     with store.begin() as session:
@@ -104,11 +115,12 @@ def change_role(store: Store, actor: Actor, login: str, role: str, under: str, n
         person.works_under_id = _signer(session, wanted, under)
         person.role = wanted.value
         note_changes(session, actor, now, person)
+        rows.end_keys(session, person.id, now)
         trail.write(session, actor, "role changed", now, detail=f"{person.name} ({person.login}), {wanted.value}")
 
 
 def reset_password(store: Store, actor: Actor, login: str, password: str, now: datetime) -> None:
-    """A new password for someone; every sign-in of theirs ends."""
+    """A new password for someone; every sign-in of theirs ends, API tokens and PIN too."""
     actor.need(Action.MANAGE_PEOPLE)
     with store.begin() as session:
         person = _person(session, login)
@@ -117,6 +129,7 @@ def reset_password(store: Store, actor: Actor, login: str, password: str, now: d
         check_password(password, person.login, person.name)
         person.password_hash = hashed(password)
         rows.end_sign_ins(session, person.id, now)
+        rows.end_keys(session, person.id, now)
         trail.write(session, actor, "password set", now, detail=f"{person.name} ({person.login})")
 
 
@@ -209,6 +222,8 @@ def pin_people(store: Store, device_token: str) -> tuple[str, Sequence[Person]]:
 def make_token(store: Store, actor: Actor, name: str, scopes: Sequence[str], now: datetime) -> str:
     """An API token; its text is known here and nowhere else."""
     actor.need(Action.KEEP_TOKENS)
+    if actor.device_id is not None:
+        raise Forbidden("To make an API token", "signed in by PIN", "sign in with your password, on a device of yours")
     wanted = {scope for scope in scopes if scope in [known.value for known in Scope]}
     if not wanted or len(wanted) != len(set(scopes)):
         raise RecordRefusal("scopes", " ".join(scopes)[:60], f"one or more of {', '.join(Scope)}")

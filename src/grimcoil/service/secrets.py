@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import secrets
+from threading import BoundedSemaphore
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
@@ -12,13 +13,16 @@ from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.people import check_password_length
 
 HASHER = PasswordHasher()  # argon2id; the library's parameters follow RFC 9106's second choice
+AT_ONCE = 2  # each takes 64 MiB while it lasts; the others wait their turn
+_GATE = BoundedSemaphore(AT_ONCE)
 OWN_CHARACTERS = 8  # that have to be left without the person's names
 WEAKEST = 2  # zxcvbn's score: more than a million guesses
 
 
 def hashed(secret: str) -> str:
     """What is stored of a password or PIN."""
-    return HASHER.hash(secret)
+    with _GATE:
+        return HASHER.hash(secret)
 
 
 def new_token() -> str:
@@ -34,7 +38,9 @@ def digest(token: str) -> str:
 def fits(stored: str | None, given: str) -> bool:
     """The secret fits. Takes as long where there is none to compare with."""
     try:
-        return HASHER.verify(stored or _nobody(), given) and stored is not None
+        against = stored or _nobody()
+        with _GATE:
+            return HASHER.verify(against, given) and stored is not None
     except (VerificationError, InvalidHashError):
         return False
 

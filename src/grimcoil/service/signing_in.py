@@ -11,7 +11,7 @@ from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
 from grimcoil.core.errors import WrongSecret
-from grimcoil.core.people import Actor, Role, Scope, wait_s
+from grimcoil.core.people import Actor, Role, Scope, plain_login, wait_s
 from grimcoil.service.secrets import digest, fits, new_token
 from grimcoil.store import people as rows
 from grimcoil.store import trail
@@ -24,6 +24,7 @@ IDLE_SHARED = timedelta(hours=1)  # long enough for a ten-minute hold, short eno
 LONGEST = timedelta(days=7)
 TOUCH_EVERY = timedelta(minutes=5)
 FORGET = timedelta(days=1)
+LONGEST_LOGIN = 80
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,32 +76,42 @@ def actor_of(person: Person, origin: str = "", device: Device | None = None) -> 
 
 def sign_in(store: Store, login: str, password: str, origin: str, now: datetime) -> Opened:
     """Sign in by password. Raises WrongSecret, which never says whether there is such a person."""
-    name = login.strip().casefold()[:80]
-    with store() as session:
-        _may_try(session, _tries(name, origin), now)
-        person = rows.by_login(session, name)
+    person, tries = _counted(store, login, origin, now)
     if not fits(person.password_hash if person else None, password) or person is None:
-        _wrong(store, name, origin, now, person)
+        _wrong(store, origin, now, person)
         raise WrongSecret("Sign in", "", "the sign-in name and the password don't fit")
-    return _open(store, person, None, origin, now)
+    return _open(store, person, None, origin, now, tries)
 
 
 def switch_in(store: Store, login: str, pin: str, device_token: str, origin: str, now: datetime) -> Opened:
     """Sign in by PIN on an enrolled device. Raises WrongSecret."""
-    name = login.strip().casefold()[:80]
     with store() as session:
         device = rows.device_of(session, digest(device_token))
-        if device is None:
-            raise WrongSecret("Sign in", "", "PINs work on enrolled devices only; use your password")
-        _may_try(session, _tries(name, f"device {device.id}"), now)
-        person = rows.by_login(session, name)
+    if device is None:
+        raise WrongSecret("Sign in", "", "PINs work on enrolled devices only; use your password")
+    place = f"device {device.id}"
+    person, tries = _counted(store, login, place, now)
     if not fits(person.pin_hash if person else None, pin) or person is None:
-        _wrong(store, name, f"device {device.id}", now, person)
+        _wrong(store, place, now, person)
         raise WrongSecret("Sign in", "", "the PIN doesn't fit")
-    return _open(store, person, device, f"{origin}, {device.name}", now)
+    return _open(store, person, device, f"{origin}, {device.name}", now, tries)
 
 
-def _open(store: Store, person: Person, device: Device | None, origin: str, now: datetime) -> Opened:
+def _counted(store: Store, login: str, place: str, now: datetime) -> tuple[Person | None, Sequence[str]]:
+    """The person of a name, and what this try is counted on. It is counted before it is checked, so that a burst of
+    tries finds itself counted. Raises WrongSecret while there is to wait.
+    """
+    name = plain_login(login)[:LONGEST_LOGIN]
+    with store.begin() as session:
+        person = rows.by_login(session, name)
+        tries = _tries(f"person {person.id}" if person else f"name {name}", place)
+        _count(session, tries, now)
+        return person, tries
+
+
+def _open(
+    store: Store, person: Person, device: Device | None, origin: str, now: datetime, tries: Sequence[str]
+) -> Opened:
     token = new_token()
     actor = actor_of(person, origin, device)
     with store.begin() as session:
@@ -111,18 +122,20 @@ def _open(store: Store, person: Person, device: Device | None, origin: str, now:
                 origin=origin[:80],
             )
         )  # fmt: skip
-        rows.forget_wrong(session, _tries(person.login, f"device {device.id}" if device else origin))
+        _right(session, tries)
         trail.write(session, actor, "signed in", now, detail="by PIN" if device else "by password")
     return Opened(token, actor)
 
 
 def sign_out(store: Store, signed: Signed, now: datetime, everywhere: bool = False) -> None:
-    """End this sign-in, or all of this person's."""
+    """End this sign-in, or all of this person's, their tokens and PIN with them."""
     person = signed.actor.person_id
     if person is None:
         return
     with store.begin() as session:
         rows.end_sign_ins(session, person, now, None if everywhere else signed.sign_in_id)
+        if everywhere:
+            rows.end_keys(session, person, now)
         trail.write(session, signed.actor, "signed out", now, detail="everywhere" if everywhere else "")
 
 
@@ -132,15 +145,16 @@ def confirm(store: Store, actor: Actor, secret: str, now: datetime) -> str:
     Raises WrongSecret, also while the person has to wait.
     """
     place = f"confirm {actor.device_id or ''}"
-    with store() as session:
-        _may_try(session, _tries(actor.login, place), now)
+    with store.begin() as session:
         person = rows.by_id(session, actor.person_id) if actor.person_id is not None else None
+        tries = _tries(f"person {actor.person_id}", place)
+        _count(session, tries, now)
     by = _which(person, actor, secret)
     if by is None or person is None:
-        _wrong(store, actor.login, place, now, person)
+        _wrong(store, place, now, person)
         raise WrongSecret("Sign", "", "that is not your password" + (" or PIN" if actor.device_id else ""))
     with store.begin() as session:
-        rows.forget_wrong(session, _tries(actor.login, place))
+        _right(session, tries)
     return by
 
 
@@ -150,9 +164,12 @@ def _which(person: Person | None, actor: Actor, secret: str) -> str | None:
     return "password" if fits(person.password_hash if person else None, secret) else None
 
 
-def _tries(login: str, origin: str) -> list[str]:
-    """A person at one place; a place at all; a person from anywhere. The order is that of `_PATIENCE`."""
-    return [digest(f"{login}\n{origin}"), digest(f"\n{origin}"), digest(f"{login}\n")]
+def _tries(who: str, place: str) -> list[str]:
+    """Someone at one place; a place at all; someone from anywhere. The order is that of `_PATIENCE`.
+
+    Someone is a person by number, whatever the spelling; a name that nobody has counts by itself.
+    """
+    return [digest(f"{who}\n{place}"), digest(f"\n{place}"), digest(f"{who}\n")]
 
 
 # How many wrong tries weigh as one. A place may be many people behind one address; and it takes fifty from elsewhere
@@ -160,17 +177,36 @@ def _tries(login: str, origin: str) -> list[str]:
 _PATIENCE = (1, 5, 10)
 
 
-def _may_try(session: Session, whats: Sequence[str], now: datetime) -> None:
+def _count(session: Session, whats: Sequence[str], now: datetime) -> None:
+    """One more try on each, unless one of them has to wait: then nothing is counted and the person is told."""
     patience = dict(zip(whats, _PATIENCE, strict=True))
-    for tried in rows.wrong_tries(session, whats):
+    tries = rows.locked_tries(session, whats, now)
+    for tried in tries:
+        if now - tried.last_at >= FORGET:
+            tried.times = 0
         left = wait_s(tried.times // patience[tried.what]) - (now - tried.last_at).total_seconds()
-        if left > 0 and now - tried.last_at < FORGET:
+        if left > 0:
             raise WrongSecret("Sign in", "", f"too many wrong tries: wait {ceil(left)} seconds")
+    for tried in tries:
+        tried.times, tried.last_at = tried.times + 1, now
 
 
-def _wrong(store: Store, login: str, origin: str, now: datetime, person: Person | None) -> None:
+def forget_tries(store: Store, now: datetime) -> None:
+    """Clear away what nobody counts any more."""
     with store.begin() as session:
-        for what in _tries(login, origin):
-            rows.count_wrong(session, what, now, now - FORGET)
-        if person is not None:
+        rows.forget_old_tries(session, now - FORGET)
+
+
+def _right(session: Session, whats: Sequence[str]) -> None:
+    """The person's own count begins anew. The place keeps its own: whoever has one account must not clear it for
+    guesses at others.
+    """
+    mine, place, anywhere = whats
+    rows.forget_wrong(session, [mine, anywhere])
+    rows.one_less(session, place)
+
+
+def _wrong(store: Store, origin: str, now: datetime, person: Person | None) -> None:
+    if person is not None:
+        with store.begin() as session:
             trail.write(session, actor_of(person, origin), "wrong secret", now)

@@ -14,18 +14,31 @@ _SESSION = (
 )
 
 
-def make_engine(url: str, pool_size: int = 10) -> Engine:
-    """An engine that checks a connection before it lends it, in strict mode and UTC."""
+PATIENT_S = 3600  # for commands that work through everything
+
+
+def make_engine(url: str, pool_size: int = 10, patience_s: int = PATIENT_S) -> Engine:
+    """An engine that checks a connection before it lends it, in strict mode and UTC.
+
+    patience_s: how long an answer is waited for, and a connection while all are lent. Errors don't tell the values that
+    were sent along.
+    """
     return create_engine(
         url,
         pool_size=pool_size,
         max_overflow=pool_size,
         pool_pre_ping=True,
         pool_recycle=1800,
+        pool_timeout=min(patience_s, 30),
+        hide_parameters=True,
         pool_reset_on_return=None,  # a session ends its own transaction; a second rollback is a round trip for nothing
         isolation_level="READ COMMITTED",
-        connect_args={"init_command": _SESSION, "connect_timeout": 5},
+        connect_args={"init_command": _SESSION, **_waits(patience_s)},
     )
+
+
+def _waits(patience_s: int) -> dict[str, int]:
+    return {"connect_timeout": min(patience_s, 5), "read_timeout": patience_s, "write_timeout": patience_s}
 
 
 def make_store(engine: Engine) -> Store:

@@ -91,10 +91,11 @@ def token(engine: Engine, digest: str, now: datetime) -> TokenRow | None:
 
 
 def by_login(session: Session, login: str) -> Person | None:
-    """A person who isn't removed."""
-    return session.scalar(
+    """A person who isn't removed, by the very bytes of the name: the column takes e for é and s for ſ."""
+    person = session.scalar(
         select(Person).where(Person.login == login, Person.removed_at.is_(None)).options(joinedload(Person.works_under))
     )
+    return person if person is not None and person.login == login else None
 
 
 def by_id(session: Session, person_id: int) -> Person | None:
@@ -153,6 +154,12 @@ def end_sign_ins(session: Session, person_id: int, now: datetime, only: int | No
     session.execute(query if only is None else query.where(SignIn.id == only))
 
 
+def end_keys(session: Session, person_id: int, now: datetime) -> None:
+    """Every other way in: API tokens and the PIN."""
+    revoke_tokens(session, person_id, now)
+    session.execute(update(Person).where(Person.id == person_id).values(pin_hash=None))
+
+
 def revoke_tokens(session: Session, person_id: int, now: datetime, only: int | None = None) -> None:
     """Revoke one token of a person, or all of them."""
     query = update(ApiToken).where(ApiToken.person_id == person_id, ApiToken.revoked_at.is_(None))
@@ -160,18 +167,27 @@ def revoke_tokens(session: Session, person_id: int, now: datetime, only: int | N
     session.execute(query if only is None else query.where(ApiToken.id == only))
 
 
-def wrong_tries(session: Session, whats: Sequence[str]) -> Sequence[WrongTry]:
-    """What is known of wrong secrets tried on these."""
-    return session.scalars(select(WrongTry).where(WrongTry.what.in_(whats))).all()
+def locked_tries(session: Session, whats: Sequence[str], now: datetime) -> Sequence[WrongTry]:
+    """What is known of tries on these; nobody else tries on them until the transaction ends.
+
+    Always in the same order, so that two who try at once never wait for one another.
+    """
+    made = insert(WrongTry).values([{"what": what, "times": 0, "last_at": now} for what in sorted(whats)])
+    session.execute(made.on_duplicate_key_update(what=WrongTry.what))
+    query = select(WrongTry).where(WrongTry.what.in_(whats)).order_by(WrongTry.what).with_for_update()
+    return session.scalars(query.execution_options(populate_existing=True)).all()
 
 
-def count_wrong(session: Session, what: str, now: datetime, forget_before: datetime) -> None:
-    """One more wrong secret; old ones are forgotten."""
-    session.execute(delete(WrongTry).where(WrongTry.last_at < forget_before))
-    made = insert(WrongTry).values(what=what, times=1, last_at=now)
-    session.execute(made.on_duplicate_key_update(times=WrongTry.times + 1, last_at=now))
+def forget_old_tries(session: Session, before: datetime) -> None:
+    """Tries that nobody counts any more. At a start only: it goes through the whole table."""
+    session.execute(delete(WrongTry).where(WrongTry.last_at < before))
 
 
 def forget_wrong(session: Session, whats: Sequence[str]) -> None:
     """The right secret was given."""
     session.execute(delete(WrongTry).where(WrongTry.what.in_(whats)))
+
+
+def one_less(session: Session, what: str) -> None:
+    """A try that was counted before it was checked, and was right."""
+    session.execute(update(WrongTry).where(WrongTry.what == what, WrongTry.times > 0).values(times=WrongTry.times - 1))

@@ -37,6 +37,7 @@ from grimcoil.web.state import AppState, Clock, utc_now
 from grimcoil.web.templating import environment
 from grimcoil.web.urls import Urls
 
+PAGE_PATIENCE_S = 2  # a person at a page waits at most twice this: once for the answer, once for the error's own look
 HERE = Path(__file__).parent
 _REFERENCE = re.compile(r'"#/components/schemas/([^"]+)"')
 SIGNED_IN = (
@@ -55,7 +56,7 @@ SIGNED_IN = (
 def create_app(settings: Settings | None = None, clock: Clock = utc_now) -> FastAPI:
     """One application per process."""
     settings = settings or Settings()
-    engine = make_engine(settings.database_url.get_secret_value(), settings.pool_size)
+    engine = make_engine(settings.database_url.get_secret_value(), settings.pool_size, PAGE_PATIENCE_S)
     logs.set_up(readable=settings.demo)
     app = FastAPI(title="Grim Coil", version=VERSION, docs_url=None, redoc_url=None, openapi_url=Urls.openapi)
     app.openapi = lambda: api_description(app)  # type: ignore[method-assign]

@@ -10,12 +10,15 @@ import logging
 import secrets
 import sys
 import time
+import traceback
+from pathlib import Path
 from typing import Any
 
 import structlog
 from prometheus_client import Counter, Histogram
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+MOST_FRAMES, MOST_CAUSES = 12, 4
 log = structlog.get_logger("grimcoil")
 REQUESTS = Counter("grimcoil_requests_total", "Requests answered.", ("method", "route", "status"))
 SECONDS = Histogram(
@@ -31,9 +34,8 @@ def set_up(readable: bool) -> None:
         structlog.processors.add_log_level,
         structlog.processors.TimeStamper(fmt="iso", utc=True),
     ]
-    last: list[Any] = [structlog.dev.ConsoleRenderer(colors=False)]
-    if not readable:
-        last = [structlog.processors.dict_tracebacks, structlog.processors.JSONRenderer()]
+    shown = structlog.dev.ConsoleRenderer(colors=False) if readable else structlog.processors.JSONRenderer()
+    last: list[Any] = [where_it_broke, shown]
     structlog.configure(
         processors=[*shared, structlog.stdlib.ProcessorFormatter.wrap_for_formatter],
         logger_factory=structlog.stdlib.LoggerFactory(),
@@ -49,6 +51,24 @@ def set_up(readable: bool) -> None:
     root.setLevel(logging.WARNING)
     for ours in ("grimcoil", "uvicorn"):
         logging.getLogger(ours).setLevel(logging.WARNING if readable else logging.INFO)
+
+
+def where_it_broke(_logger: Any, _method: str, event: dict[str, Any]) -> dict[str, Any]:
+    """What kind of error, and through which lines of code: no locals and no message, as both can hold what people
+    typed and what opens doors; bounded, so that one error is a few lines.
+    """
+    given = event.pop("exc_info", None)
+    error = sys.exc_info()[1] if given is True else given[1] if isinstance(given, tuple) else given
+    told: list[dict[str, Any]] = []
+    while isinstance(error, BaseException) and len(told) < MOST_CAUSES:
+        frames = traceback.extract_tb(error.__traceback__)[-MOST_FRAMES:]
+        lines = [f"{'/'.join(Path(f.filename).parts[-3:])}:{f.lineno} {f.name}" for f in frames]
+        told.append({"error": type(error).__name__[:80], "lines": lines})
+        error = error.__cause__ or error.__context__
+    if told:
+        event["broke"] = told
+    event.pop("exception", None)
+    return event
 
 
 def request_id() -> str:

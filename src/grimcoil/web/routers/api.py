@@ -13,11 +13,14 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from grimcoil.core.assessment import assess
 from grimcoil.core.errors import RecordRefusal
+from grimcoil.core.people import Action
 from grimcoil.exchange.assessments import to_document
 from grimcoil.exchange.jobs import Job, to_record
+from grimcoil.exchange.motors import Motor, Position
 from grimcoil.service import jobs as verbs
 from grimcoil.service import motors, today
 from grimcoil.service.bench import Bench
+from grimcoil.service.motor_files import register_file
 from grimcoil.web.signed import TokenActor
 from grimcoil.web.state import State
 
@@ -69,6 +72,21 @@ class MotorLine(BaseModel):
     verdict: str | None
     why: str | None
     next_on: str | None
+
+
+class MotorBody(BaseModel):
+    """A motor and its place, as a `grimcoil-job/1` writes them."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    motor: Motor
+    position: Position = Field(default_factory=Position)
+
+
+class Added(BaseModel):
+    """Where it stands now."""
+
+    tag: str
 
 
 class EntryBody(BaseModel):
@@ -123,8 +141,9 @@ def me(actor: TokenActor) -> Me:
 
 
 @router.get("/motors", responses=_may_answer(422))
-def register(state: State, q: Annotated[str, Query(max_length=100)] = "") -> list[MotorLine]:
-    """The register; `q` searches tag, serial and place."""
+def register(state: State, actor: TokenActor, q: Annotated[str, Query(max_length=100)] = "") -> list[MotorLine]:
+    """The register; `q` searches tag, serial and place. Scope: read."""
+    actor.need(Action.READ)
     rows = today.register(state.store, q).rows
     return [
         MotorLine(
@@ -136,9 +155,16 @@ def register(state: State, q: Annotated[str, Query(max_length=100)] = "") -> lis
     ]  # fmt: skip
 
 
+@router.post("/motors", status_code=201, responses=_may_answer(422))
+def add(state: State, actor: TokenActor, body: MotorBody) -> Added:
+    """Put a motor on the register; a tag that is there already is refused. Scope: register."""
+    return Added(tag=register_file(state.store, actor, body.motor, body.position, state.clock()))
+
+
 @router.get("/motors/{tag}", responses=_may_answer(404, 422))
-def motor(state: State, tag: Tag) -> dict[str, Any]:
-    """A motor with its signed jobs, oldest first; figures in MΩ, Ω and percent."""
+def motor(state: State, actor: TokenActor, tag: Tag) -> dict[str, Any]:
+    """A motor with its signed jobs, oldest first; figures in MΩ, Ω and percent. Scope: read."""
+    actor.need(Action.READ)
     view = motors.motor_view(state.store, tag)
     return {
         "tag": view.motor.tag,
@@ -157,14 +183,15 @@ def start(state: State, actor: TokenActor, body: StartBody, key: Key) -> JobStat
 
 
 @router.get("/jobs/{job_id}", responses=_may_answer(404, 422))
-def job(state: State, job_id: JobId) -> JobState:
-    """A job as it stands."""
+def job(state: State, actor: TokenActor, job_id: JobId) -> JobState:
+    """A job as it stands. Scope: read."""
+    actor.need(Action.READ)
     return _job(verbs.open_bench(state.store, job_id, state.clock()))
 
 
 @router.post("/jobs/{job_id}/entries", status_code=201, responses=_may_answer(404, 409, 422))
 def keep(state: State, actor: TokenActor, job_id: JobId, body: EntryBody, key: Key) -> JobState:
-    """Keep one entry. The same key again changes nothing. Scope: record."""
+    """Keep one entry, and answer with it. The same key again changes nothing. Scope: record."""
     return _job(verbs.keep(state.store, job_id, body.place, body.text, actor, key, state.clock()))
 
 

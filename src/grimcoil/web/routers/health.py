@@ -23,8 +23,8 @@ FORWARDED = ("x-forwarded-for", "forwarded", "x-real-ip")
 
 
 @router.get(Urls.health)
-def health() -> JSONResponse:
-    """The application is up."""
+async def health() -> JSONResponse:
+    """The application is up: said without a thread or a database, whatever they wait for."""
     return JSONResponse({"status": "up", "version": VERSION})
 
 
