@@ -1,7 +1,9 @@
 """Backup while it runs and restore into an empty database: every table the same, row for row."""
 
 import gzip
+import hashlib
 import io
+import json
 import tarfile
 from pathlib import Path
 
@@ -145,3 +147,85 @@ def test_it_names_no_user_so_another_one_can_restore_it_and_what_only_grows_stil
     restore(empty, tmp_path / "one.tar")
     with pytest.raises(OperationalError, match="append-only"), empty.begin() as connection:
         connection.execute(text("DELETE FROM signature"))
+
+
+def crafted(file, change, **told):
+    """A backup whose dump was changed by somebody who knows how: the checksum fits."""
+    out = file.with_name("crafted.tar")
+    with tarfile.open(file) as tar:
+        dump = gzip.decompress(tar.extractfile("dump.sql.gz").read())
+        manifest = json.loads(tar.extractfile("manifest.json").read())
+    packed = gzip.compress(change(dump))
+    manifest |= {"sha256": hashlib.sha256(packed).hexdigest()} | told
+    with tarfile.open(out, "w") as new:
+        for name, content in (("manifest.json", json.dumps(manifest).encode()), ("dump.sql.gz", packed)):
+            info = tarfile.TarInfo(name)
+            info.size = len(content)
+            new.addfile(info, io.BytesIO(content))
+    return out
+
+
+SITE = b"INSERT INTO `site`"
+
+
+@pytest.mark.parametrize(
+    "line",
+    [
+        b"\\! touch {trap}",
+        b"system touch {trap}",
+        b"source /etc/hostname",
+        b"\\. /etc/hostname",
+        b"tee {trap}",
+        b"pager cat > {trap}",
+        b"CREATE TABLE `x` (`a` int);DROP TABLE `job`;",
+        b"DROP DATABASE mysql;",
+        b"GRANT ALL ON *.* TO x@y;",
+        b"INSERT INTO `user` VALUES (1);",
+        b"INSERT INTO `site` VALUES (1,LOAD_FILE('/etc/passwd'),'UTC','x');",
+        b"INSERT INTO `site` VALUES (1,'a','UTC','x'); \\! touch {trap}",
+        b"INSERT INTO `site` SELECT * FROM `person`;",
+        b"INSERT INTO `site` VALUES (1,'a",
+        b"  \\! touch {trap}\nUPDATE job SET id = 1;",
+    ],
+)
+def test_a_crafted_dump_runs_nothing_and_changes_nothing(filled, empty, tmp_path, line):
+    trap = tmp_path / "trap"
+    back_up(filled, tmp_path / "one.tar", NOW)
+    bad = line.replace(b"{trap}", str(trap).encode())
+    file = crafted(tmp_path / "one.tar", lambda dump: dump.replace(SITE, bad + b"\n" + SITE, 1))
+    with pytest.raises(RecordRefusal, match="dump"):
+        restore(empty, file)
+    assert everything(empty) == {}
+    assert not trap.exists()
+
+
+def test_a_line_that_no_client_runs_is_skipped_and_never_run(filled, empty, tmp_path):
+    back_up(filled, tmp_path / "one.tar", NOW)
+    file = crafted(tmp_path / "one.tar", lambda dump: dump + b"/*!50003 CREATE TRIGGER x BEFORE INSERT ON job */;;\n")
+    restore(empty, file)
+    assert everything(empty) == everything(filled)
+
+
+def test_a_newer_backup_is_refused_with_words(filled, empty, tmp_path):
+    back_up(filled, tmp_path / "one.tar", NOW)
+    file = crafted(tmp_path / "one.tar", lambda dump: dump, revision="9999")
+    with pytest.raises(RecordRefusal, match="update first"):
+        restore(empty, file)
+    assert everything(empty) == {}
+
+
+def test_a_dump_that_unpacks_without_end_is_refused(filled, empty, tmp_path):
+    back_up(filled, tmp_path / "one.tar", NOW)
+    file = crafted(tmp_path / "one.tar", lambda dump: b"-- \n" * 30_000_000)
+    with pytest.raises(RecordRefusal, match="times at most"):
+        restore(empty, file)
+    assert everything(empty) == {}
+
+
+def test_a_restore_that_breaks_half_way_leaves_the_database_empty(filled, empty, tmp_path):
+    back_up(filled, tmp_path / "one.tar", NOW)
+    twice = b"INSERT INTO `site` VALUES (1,'again','UTC','field-general');\n"
+    file = crafted(tmp_path / "one.tar", lambda dump: dump + twice * 2)
+    with pytest.raises(RecordRefusal, match="empty as before"):
+        restore(empty, file)
+    assert everything(empty) == {}

@@ -21,13 +21,16 @@ from typing import Any
 
 from sqlalchemy import Engine, func, inspect, select, table, text
 from sqlalchemy.engine import URL
+from sqlalchemy.exc import SQLAlchemyError
 
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.version import VERSION
+from grimcoil.store.restoring import check_dump, load
 
 FORMAT = "grimcoil-backup/1"
 DUMP, MANIFEST = "dump.sql.gz", "manifest.json"
 _CHUNK = 1 << 20
+LONGEST_MANIFEST = 10_000
 # Triggers are restored as whoever restores: another user than the one who dumped need not exist there.
 _DEFINER = re.compile(rb"/\*!\d+ DEFINER=`[^`]*`@`[^`]*`\*/ ?")
 
@@ -66,8 +69,8 @@ def back_up(engine: Engine, target: Path, now: datetime) -> Manifest:
 
 
 def restore(engine: Engine, source: Path) -> Manifest:
-    """Put a backup into an empty database. Raises RecordRefusal for a file that is damaged or a database that isn't
-    empty; nothing is changed then.
+    """Put a backup into an empty database. Raises RecordRefusal for a file that is damaged, newer or not ours, or a
+    database that isn't empty; nothing is changed then.
     """
     with _opened(source) as (manifest, dump):
         with engine.connect() as connection:
@@ -76,7 +79,12 @@ def restore(engine: Engine, source: Path) -> Manifest:
             raise RecordRefusal("database", f"{len(there)} tables", "an empty database: nothing is ever written over")
         if _checksum(dump) != manifest.sha256:
             raise RecordRefusal("file", source.name, "a whole backup: its checksum doesn't match, it is damaged")
-        _load(engine.url, dump)
+        check_dump(dump, manifest.revision)
+        try:
+            load(engine, dump, manifest.revision)
+        except SQLAlchemyError as error:
+            told = str(getattr(error, "orig", error))[:200]
+            raise RecordRefusal("database", told, "a database that takes the backup; it is empty as before") from None
     return manifest
 
 
@@ -89,19 +97,22 @@ def _opened(source: Path) -> Iterator[tuple[Manifest, Path]]:
         raise RecordRefusal("file", source.name, f"a backup made by this command ({error})") from None
     with tar, tempfile.TemporaryDirectory() as folder:
         try:
-            manifest = _manifest(_member(tar, MANIFEST).read())
+            manifest = _manifest(_member(tar, MANIFEST, LONGEST_MANIFEST).read())
             dump = Path(folder) / DUMP
             with dump.open("wb") as out:
-                shutil.copyfileobj(_member(tar, DUMP), out, _CHUNK)
+                shutil.copyfileobj(_member(tar, DUMP, source.stat().st_size), out, _CHUNK)
         except (tarfile.TarError, EOFError, OSError, ValueError, KeyError, TypeError) as error:
             raise RecordRefusal("file", source.name, f"a whole backup made by this command ({error})") from None
         yield manifest, dump
 
 
-def _member(tar: tarfile.TarFile, name: str) -> Any:
-    member = tar.extractfile(tar.getmember(name))
+def _member(tar: tarfile.TarFile, name: str, most: int) -> Any:
+    found = tar.getmember(name)
+    member = tar.extractfile(found)
     if member is None:
         raise ValueError(f"{name} is no file")
+    if found.size > most:
+        raise ValueError(f"{name} is larger than its archive")
     return member
 
 
@@ -139,7 +150,14 @@ def _checksum(path: Path) -> str:
 
 def _dump(url: URL, target: Path) -> None:
     """One transaction's view of every table, compressed; whole only if its last line is there."""
-    words = ["--single-transaction", "--quick", "--skip-lock-tables", "--hex-blob", "--no-tablespaces"]
+    words = [
+        "--complete-insert",
+        "--single-transaction",
+        "--quick",
+        "--skip-lock-tables",
+        "--hex-blob",
+        "--no-tablespaces",
+    ]
     plain = target.with_suffix("")
     with _client("mariadb-dump", url, [*words, "--skip-dump-date", f"--result-file={plain}"]) as command:
         done = subprocess.run(command, capture_output=True, check=False)  # noqa: S603
@@ -155,16 +173,6 @@ def _ends_well(dump: Path) -> bool:
     with dump.open("rb") as file:
         file.seek(max(0, dump.stat().st_size - 200))
         return b"Dump completed" in file.read()
-
-
-def _load(url: URL, dump: Path) -> None:
-    plain = dump.with_suffix("")
-    with gzip.open(dump, "rb") as source, plain.open("wb") as out:
-        shutil.copyfileobj(source, out, _CHUNK)
-    with _client("mariadb", url, []) as command, plain.open("rb") as text_in:
-        done = subprocess.run(command, stdin=text_in, capture_output=True, check=False)  # noqa: S603
-    if done.returncode:
-        raise RecordRefusal("database", done.stderr.decode().strip()[:200], "a database that takes the backup")
 
 
 @contextmanager

@@ -20,12 +20,17 @@ def config(url: str | None = None) -> Config:
     return made
 
 
-def upgrade(engine: Engine) -> None:
-    """Apply every migration that is missing."""
+def known_revisions() -> frozenset[str]:
+    """Every migration that this version has."""
+    return frozenset(one.revision for one in ScriptDirectory.from_config(config()).walk_revisions())
+
+
+def upgrade(engine: Engine, to: str = "head") -> None:
+    """Apply every migration that is missing, up to one."""
     made = config()
     with engine.begin() as connection:
         made.attributes["connection"] = connection
-        command.upgrade(made, "head")
+        command.upgrade(made, to)
 
 
 def is_current(engine: Engine) -> bool:

@@ -4,6 +4,8 @@ import sqlalchemy as sa
 from alembic import op
 from sqlalchemy.dialects import mysql
 
+from grimcoil.store.migrations import again
+
 revision: str = "0001"
 down_revision: str | None = None
 
@@ -11,7 +13,7 @@ down_revision: str | None = None
 def upgrade() -> None:
     """Apply."""
 
-    op.create_table(
+    again.create_table(
         "instrument",
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("name", sa.String(length=60), nullable=False),
@@ -19,7 +21,7 @@ def upgrade() -> None:
         sa.PrimaryKeyConstraint("id", name=op.f("pk_instrument")),
         sa.UniqueConstraint("name", name=op.f("uq_instrument_name")),
     )
-    op.create_table(
+    again.create_table(
         "position",
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("name", sa.String(length=100), nullable=False),
@@ -30,7 +32,7 @@ def upgrade() -> None:
         sa.PrimaryKeyConstraint("id", name=op.f("pk_position")),
         sa.UniqueConstraint("name", name=op.f("uq_position_name")),
     )
-    op.create_table(
+    again.create_table(
         "site",
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("name", sa.String(length=100), nullable=False),
@@ -38,7 +40,7 @@ def upgrade() -> None:
         sa.Column("criteria", sa.String(length=40), nullable=False),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_site")),
     )
-    op.create_table(
+    again.create_table(
         "instrument_range",
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("instrument_id", sa.Integer(), nullable=False),
@@ -51,7 +53,7 @@ def upgrade() -> None:
         sa.ForeignKeyConstraint(["instrument_id"], ["instrument.id"], name=op.f("fk_instrument_range_instrument_id")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_instrument_range")),
     )
-    op.create_table(
+    again.create_table(
         "motor",
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("tag", sa.String(length=40), nullable=False),
@@ -73,7 +75,7 @@ def upgrade() -> None:
         sa.PrimaryKeyConstraint("id", name=op.f("pk_motor")),
         sa.UniqueConstraint("tag", name=op.f("uq_motor_tag")),
     )
-    op.create_table(
+    again.create_table(
         "life_event",
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("motor_id", sa.Integer(), nullable=False),
@@ -83,8 +85,8 @@ def upgrade() -> None:
         sa.ForeignKeyConstraint(["motor_id"], ["motor.id"], name=op.f("fk_life_event_motor_id")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_life_event")),
     )
-    op.create_index("ix_life_event_motor_id_on_day", "life_event", ["motor_id", "on_day"], unique=False)
-    op.create_table(
+    again.create_index("ix_life_event_motor_id_on_day", "life_event", ["motor_id", "on_day"])
+    again.create_table(
         "winding",
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("motor_id", sa.Integer(), nullable=False),
@@ -99,7 +101,7 @@ def upgrade() -> None:
         sa.PrimaryKeyConstraint("id", name=op.f("pk_winding")),
         sa.UniqueConstraint("motor_id", "since", name=op.f("uq_winding_motor_id_since")),
     )
-    op.create_table(
+    again.create_table(
         "job",
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("token", sa.String(length=40), nullable=False),
@@ -138,10 +140,10 @@ def upgrade() -> None:
         sa.PrimaryKeyConstraint("id", name=op.f("pk_job")),
         sa.UniqueConstraint("token", name=op.f("uq_job_token")),
     )
-    op.create_index("ix_job_discharge_due_at", "job", ["discharge_due_at"], unique=False)
-    op.create_index("ix_job_state_started_at", "job", ["state", "started_at"], unique=False)
-    op.create_index("ix_job_winding_id_tested_on", "job", ["winding_id", "tested_on"], unique=False)
-    op.create_table(
+    again.create_index("ix_job_discharge_due_at", "job", ["discharge_due_at"])
+    again.create_index("ix_job_state_started_at", "job", ["state", "started_at"])
+    again.create_index("ix_job_winding_id_tested_on", "job", ["winding_id", "tested_on"])
+    again.create_table(
         "entry",
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("job_id", sa.Integer(), nullable=False),
@@ -166,7 +168,7 @@ def upgrade() -> None:
         sa.UniqueConstraint("job_id", "seq", name=op.f("uq_entry_job_id_seq")),
         sa.UniqueConstraint("job_id", "token", name=op.f("uq_entry_job_id_token")),
     )
-    op.create_table(
+    again.create_table(
         "motor_state",
         sa.Column("motor_id", sa.Integer(), autoincrement=False, nullable=False),
         sa.Column("winding_id", sa.Integer(), nullable=False),

@@ -4,6 +4,8 @@ import sqlalchemy as sa
 from alembic import op
 from sqlalchemy.dialects import mysql
 
+from grimcoil.store.migrations import again
+
 revision: str = "0002"
 down_revision: str | None = "0001"
 
@@ -23,7 +25,7 @@ def upgrade() -> None:
 
     for table, column, nullable in WIDER:
         op.alter_column(table, column, existing_type=sa.String(80), type_=sa.String(160), existing_nullable=nullable)
-    op.create_table(
+    again.create_table(
         "person",
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("login", sa.String(length=40), nullable=False),
@@ -39,7 +41,7 @@ def upgrade() -> None:
         sa.UniqueConstraint("login", name=op.f("uq_person_login")),
         sa.UniqueConstraint("name", name=op.f("uq_person_name")),
     )
-    op.create_table(
+    again.create_table(
         "device",
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("name", sa.String(length=60), nullable=False),
@@ -51,7 +53,7 @@ def upgrade() -> None:
         sa.UniqueConstraint("name", name=op.f("uq_device_name")),
         sa.UniqueConstraint("token_hash", name=op.f("uq_device_token_hash")),
     )
-    op.create_table(
+    again.create_table(
         "sign_in",
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("token_hash", sa.String(length=64), nullable=False),
@@ -69,7 +71,7 @@ def upgrade() -> None:
         sa.PrimaryKeyConstraint("id", name=op.f("pk_sign_in")),
         sa.UniqueConstraint("token_hash", name=op.f("uq_sign_in_token_hash")),
     )
-    op.create_table(
+    again.create_table(
         "api_token",
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("person_id", sa.Integer(), nullable=False),
@@ -83,14 +85,14 @@ def upgrade() -> None:
         sa.PrimaryKeyConstraint("id", name=op.f("pk_api_token")),
         sa.UniqueConstraint("token_hash", name=op.f("uq_api_token_token_hash")),
     )
-    op.create_table(
+    again.create_table(
         "wrong_try",
         sa.Column("what", sa.String(length=64), nullable=False),
         sa.Column("times", sa.Integer(), nullable=False),
         sa.Column("last_at", MOMENT, nullable=False),
         sa.PrimaryKeyConstraint("what", name=op.f("pk_wrong_try")),
     )
-    op.create_table(
+    again.create_table(
         "signature",
         sa.Column("seq", sa.Integer(), autoincrement=False, nullable=False),
         sa.Column("job_id", sa.Integer(), nullable=False),
@@ -110,8 +112,8 @@ def upgrade() -> None:
         sa.UniqueConstraint("hash", name=op.f("uq_signature_hash")),
         sa.UniqueConstraint("token", name=op.f("uq_signature_token")),
     )
-    op.create_index("ix_signature_job_id_seq", "signature", ["job_id", "seq"], unique=False)
-    op.create_table(
+    again.create_index("ix_signature_job_id_seq", "signature", ["job_id", "seq"])
+    again.create_table(
         "trail",
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("at", MOMENT, nullable=False),
@@ -128,12 +130,13 @@ def upgrade() -> None:
         sa.PrimaryKeyConstraint("id", name=op.f("pk_trail")),
     )
     for column in ("motor_id", "job_id", "person_id"):
-        op.create_index(f"ix_trail_{column}_id", "trail", [column, "id"], unique=False)
+        again.create_index(f"ix_trail_{column}_id", "trail", [column, "id"])
     for table in APPEND_ONLY:
         for verb in ("UPDATE", "DELETE"):
-            op.execute(
-                f"CREATE TRIGGER {table}_no_{verb.lower()} BEFORE {verb} ON `{table}` FOR EACH ROW"
-                f" SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = '{table} is append-only'"
+            again.create_trigger(
+                f"{table}_no_{verb.lower()}",
+                f"BEFORE {verb} ON `{table}` FOR EACH ROW"
+                f" SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = '{table} is append-only'",
             )
 
 

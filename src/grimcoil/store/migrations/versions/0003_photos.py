@@ -4,6 +4,8 @@ import sqlalchemy as sa
 from alembic import op
 from sqlalchemy.dialects import mysql
 
+from grimcoil.store.migrations import again
+
 revision: str = "0003"
 down_revision: str | None = "0002"
 
@@ -13,7 +15,7 @@ MOMENT = mysql.DATETIME(fsp=6)
 def upgrade() -> None:
     """Apply."""
 
-    op.create_table(
+    again.create_table(
         "photo",
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("job_id", sa.Integer(), nullable=False),

@@ -6,6 +6,8 @@ import sqlalchemy as sa
 from alembic import op
 from sqlalchemy.dialects import mysql
 
+from grimcoil.store.migrations import again
+
 revision: str = "0004"
 down_revision: str | None = "0003"
 
@@ -27,16 +29,14 @@ COLUMNS = (
 
 
 def upgrade() -> None:
-    """Apply. Each column by itself and only where it isn't there, so that a start cut off half-way goes on."""
-    inspector = sa.inspect(op.get_bind())
+    """Apply."""
     for table, column in COLUMNS:
-        if column.name not in {one["name"] for one in inspector.get_columns(table)}:
-            op.add_column(table, column)
+        again.add_column(table, column)
+    inspector = sa.inspect(op.get_bind())
     signature = {one["name"]: one for one in inspector.get_columns("signature")}
     if not signature["job_id"]["nullable"]:
         op.alter_column("signature", "job_id", existing_type=sa.Integer(), nullable=True)
-    if "ix_signature_subject_key_seq" not in {one["name"] for one in inspector.get_indexes("signature")}:
-        op.create_index("ix_signature_subject_key_seq", "signature", ["subject_key", "seq"])
+    again.create_index("ix_signature_subject_key_seq", "signature", ["subject_key", "seq"])
     # Jobs begun before there were plans were walked by the routine of that time; this file is never edited.
     op.get_bind().execute(
         sa.text("UPDATE job SET plan = :plan WHERE plan IS NULL"), {"plan": ROUTINE_1.read_text("utf-8")}

@@ -3,6 +3,8 @@
 import sqlalchemy as sa
 from alembic import op
 
+from grimcoil.store.migrations import again
+
 revision: str = "0005"
 down_revision: str | None = "0004"
 
@@ -15,11 +17,9 @@ COLUMNS = (
 
 
 def upgrade() -> None:
-    """Apply. Each column by itself and only where it isn't there, so that a start cut off half-way goes on."""
-    inspector = sa.inspect(op.get_bind())
+    """Apply."""
     for table, column in COLUMNS:
-        if column.name not in {one["name"] for one in inspector.get_columns(table)}:
-            op.add_column(table, column)
+        again.add_column(table, column)
 
 
 def downgrade() -> None:
