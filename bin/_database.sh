@@ -17,6 +17,7 @@ write_settings() {
     echo "datadir=$folder/data"
     echo "socket=$(socket_of "$folder")"
     echo "pid-file=$folder/mariadb.pid"
+    echo "tmpdir=$folder/tmp"
     echo "port=$port"
     echo "bind-address=127.0.0.1"
     echo "skip-name-resolve"
@@ -40,7 +41,7 @@ write_settings() {
 start_database() {
   local folder=$1 mode=$2 as=()
   [ "$(id -u)" -eq 0 ] && as=(--user=root)
-  mkdir -p "$folder"; chmod 700 "$folder"
+  mkdir -p "$folder/tmp"; chmod 700 "$folder" "$folder/tmp"
   local server=/usr/sbin/mariadbd; [ -x "$server" ] || server=$(command -v mariadbd || true)
   [ -n "$server" ] || give_up "mariadbd isn't installed"
   exec 9>"$folder/lock"; flock 9

@@ -8,19 +8,24 @@ import socket
 import subprocess
 import sys
 import threading
+import time
 from http.client import HTTPConnection, HTTPException
 from pathlib import Path
 from urllib.parse import urlencode
 
 import pytest
+from fastapi.testclient import TestClient
+from pydantic import SecretStr
 from sqlalchemy import func, select
 
 from grimcoil.core.people import Role
 from grimcoil.service.health import migrate
 from grimcoil.service.jobs import Start, start_job
 from grimcoil.service.motors import check_registration, register_motor
+from grimcoil.settings import Settings
 from grimcoil.store.engine import make_engine, make_store
 from grimcoil.store.tables import EntryRow
+from grimcoil.web.app import create_app
 from grimcoil.web.state import utc_now
 from tests.service.conftest import PLATE
 from tests.support import add_person, signed_cookie
@@ -175,3 +180,31 @@ def test_nothing_acknowledged_is_lost_and_nothing_is_kept_twice(database):
     assert poster.failure == ""
     assert len(poster.kept) == READINGS
     assert stored(database.url, job) == {f"reading-{n:04}": 1 for n in range(READINGS)}
+
+
+def test_a_database_that_hangs_is_said_within_seconds_and_the_form_is_held(database):
+    """Stopped, not gone: it takes connections and never answers."""
+    migrate(database.url)
+    engine = make_engine(database.url)
+    store = make_store(engine)
+    actor = add_person(store, Role.ELECTRICIAN)
+    register_motor(store, actor, check_registration(PLATE, utc_now()))
+    job = start_job(store, actor, Start("BW-1", "start-token-1"), utc_now())
+    token, word = signed_cookie(store, actor, utc_now())
+    engine.dispose()
+    app = create_app(Settings(database_url=SecretStr(database.url), allowed_hosts=["testserver"]))
+    with TestClient(app, cookies={"gc_session": token}, headers={"x-csrf-token": word}) as client:
+        assert client.get("/readyz").status_code == 200
+        form = {"place": "isolate.tag", "text": "BW-1 typed", "token": "keep-token-1"}
+        database.kill(signal.SIGSTOP)
+        try:
+            began = time.monotonic()
+            answer = client.post(f"/jobs/{job}/keep", data=form)
+            waited = time.monotonic() - began
+            up, ready = client.get("/healthz").status_code, client.get("/readyz").status_code
+        finally:
+            database.kill(signal.SIGCONT)
+        assert (answer.status_code, up, ready) == (503, 200, 503)
+        assert "BW-1 typed" in answer.text
+        assert waited < 5
+        assert client.get("/readyz").status_code == 200

@@ -38,7 +38,9 @@ def test_oversized_bodies_are_refused_early(client):
 
 
 def test_other_hosts_are_refused(client):
-    assert client.get("/", headers={"host": "elsewhere.example"}).status_code == 400
+    refused = client.get("/", headers={"host": "elsewhere.example"})
+    assert refused.status_code == 400
+    assert "script-src 'self'" in refused.headers["content-security-policy"]
 
 
 @pytest.mark.parametrize("back", ["//elsewhere.example", "https://elsewhere.example", "/\\elsewhere.example"])

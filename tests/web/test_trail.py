@@ -6,6 +6,7 @@ from urllib.parse import quote
 
 import pytest
 
+from grimcoil.core.lines import hides, shown_as_such
 from tests.service.conftest import PLATE
 from tests.support import SECRET, WHOLE_JOB, walk
 
@@ -83,7 +84,8 @@ def test_the_worst_is_shown_harmlessly(client, job, clock, text):
     rows = list(csv.reader(io.StringIO(client.get("/trail.csv").text)))
     assert rows[0] == ["at", "who", "action", "motor", "job", "detail", "origin"]
     cells = [cell for row in rows[1:] for cell in row]
-    assert any(text.strip() in cell for cell in cells)
+    assert any(shown_as_such(text).strip() in cell for cell in cells)
+    assert not any(hides(character) for cell in cells for character in cell)
     assert not any(cell.startswith(("=", "+", "-", "@", "\t")) for cell in cells)
 
 

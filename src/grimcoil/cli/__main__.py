@@ -5,7 +5,9 @@ from __future__ import annotations
 import argparse
 import os
 import sys
+import traceback
 from importlib import import_module
+from pathlib import Path
 
 from grimcoil.core.version import VERSION
 
@@ -25,6 +27,9 @@ COMMANDS = {
     "verify": ("verify", "is every signed record as it was signed"),
     "job": ("job", "jobs out and in as grimcoil-job/1"),
 }
+
+
+UNUSABLE, INTERRUPTED = 2, 130
 
 
 def parser(command: str = "") -> argparse.ArgumentParser:
@@ -50,6 +55,13 @@ def main(argv: list[str] | None = None) -> int:
     except BrokenPipeError:  # the reader has had enough, as `head` does
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         return 0
+    except KeyboardInterrupt:
+        return INTERRUPTED
+    except Exception as error:  # noqa: BLE001  whatever nobody foresaw is one line too
+        last = traceback.extract_tb(error.__traceback__)[-1]
+        where = f"{Path(last.filename).name}:{last.lineno}"
+        print(f"grimcoil: something broke on our side ({type(error).__name__} at {where})", file=sys.stderr)
+        return UNUSABLE
     return status
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Annotated, Any, Literal, get_args
 
-from pydantic import Field, StringConstraints, ValidationError
+from pydantic import AfterValidator, Field, StringConstraints, ValidationError
 
 from grimcoil.core.choices import Occasion, School, SupplySystem
 from grimcoil.core.criteria import CRITERIA, FIELD_GENERAL, Criteria
@@ -26,10 +26,10 @@ from grimcoil.exchange.motors import (
     speeds_of,
     winding_of,
 )
-from grimcoil.exchange.strict import MOST_NAMES, MOST_TESTS, Positive, Strict, Text, first_refusal, load_json
+from grimcoil.exchange.strict import MOST_NAMES, MOST_TESTS, Positive, Strict, Text, first_refusal, load_json, no_hidden
 
 FORMAT = "grimcoil-job/1"
-Words = Annotated[str, StringConstraints(max_length=500)]
+Words = Annotated[str, StringConstraints(max_length=500), AfterValidator(no_hidden)]
 Sha256 = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
 
 

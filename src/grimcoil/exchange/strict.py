@@ -7,10 +7,11 @@ from collections import Counter
 from collections.abc import Mapping
 from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, Field, FiniteFloat, StringConstraints, ValidationError
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, FiniteFloat, StringConstraints, ValidationError
 
 from grimcoil.core.errors import ReadingRefusal, RecordRefusal, UnclearReading
 from grimcoil.core.fields import Field as ReadingField
+from grimcoil.core.lines import hides
 from grimcoil.core.readings import Reading, parse_reading, quick_reading
 
 # Far beyond any plate, meter or year, and far enough from a float's ends that no arithmetic on them runs over.
@@ -20,7 +21,17 @@ NotNegative = Annotated[FiniteFloat, Field(ge=0, le=LARGEST)]
 Celsius = Annotated[FiniteFloat, Field(ge=-273.15, le=2000)]
 MOST_BYTES, MOST_LEVELS, MOST_AGAIN = 1_000_000, 64, 8
 MOST_TESTS, MOST_POINTS, MOST_ROWS, MOST_NAMES = 500, 2000, 5000, 200
-Text = Annotated[str, StringConstraints(max_length=200)]
+
+
+def no_hidden(text: str) -> str:
+    """Text in which everything can be seen. Raises ValueError."""
+    found = next((c for c in text if hides(c)), None) if not text.isprintable() else None
+    if found is not None:
+        raise ValueError(f"text of one line without hidden characters; this holds U+{ord(found):04X}")
+    return text
+
+
+Text = Annotated[str, StringConstraints(max_length=200), AfterValidator(no_hidden)]
 ReadingText = Annotated[str, StringConstraints(max_length=60)]
 AGAIN = " (again)"
 _BRANCHES = ("list[constrained-float]", "constrained-float")
@@ -147,7 +158,12 @@ def _refusal_of(chosen: Any, format_name: str, tags: frozenset[str]) -> RecordRe
     example = _EXAMPLES.get(chosen["type"], expected.partition(" or ")[0].partition(",")[0].strip("'"))
     if chosen["type"] == "missing":
         return RecordRefusal(path, "", "this key is needed")
-    return RecordRefusal(path, shown, chosen["msg"][0].lower() + chosen["msg"][1:], example)
+    return RecordRefusal(path, shown, _words(chosen["msg"]), example)
+
+
+def _words(message: str) -> str:
+    plain = message.removeprefix("Value error, ")
+    return plain[0].lower() + plain[1:]
 
 
 def reading(text: str, field: ReadingField, path: str) -> Reading:

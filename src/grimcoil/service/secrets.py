@@ -13,7 +13,7 @@ from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.people import check_password_length
 
 HASHER = PasswordHasher()  # argon2id; the library's parameters follow RFC 9106's second choice
-AT_ONCE = 2  # each takes 64 MiB while it lasts; the others wait their turn
+AT_ONCE = 1  # each takes 64 MiB while it lasts; the others wait their turn
 _GATE = BoundedSemaphore(AT_ONCE)
 OWN_CHARACTERS = 8  # that have to be left without the person's names
 WEAKEST = 2  # zxcvbn's score: more than a million guesses

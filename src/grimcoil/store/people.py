@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session, aliased, joinedload
 
 from grimcoil.store.people_tables import ApiToken, Device, Person, SignIn, WrongTry
 
+MOST_SHOWN = 50
 _SIGNER = aliased(Person)
 
 
@@ -143,9 +144,9 @@ def tokens_of(session: Session, person_id: int) -> Sequence[ApiToken]:
 
 
 def sign_ins_of(session: Session, person_id: int, now: datetime) -> Sequence[SignIn]:
-    """Where a person is signed in now, newest first."""
+    """Where a person is signed in now, newest first, some of them; the older ones show as these are ended."""
     query = select(SignIn).where(SignIn.person_id == person_id, SignIn.ended_at.is_(None), SignIn.ends_at > now)
-    return session.scalars(query.order_by(SignIn.began_at.desc())).all()
+    return session.scalars(query.order_by(SignIn.began_at.desc()).limit(MOST_SHOWN)).all()
 
 
 def end_sign_ins(session: Session, person_id: int, now: datetime, only: int | None = None) -> None:

@@ -19,6 +19,7 @@ _S = columns(Signature)
 
 
 BATCH = 100
+MANY = 5000
 
 
 class Head(NamedTuple):
@@ -112,16 +113,22 @@ def lacking(session: Session) -> list[str]:
     return [name for name in TRIGGERS if name not in there]
 
 
-def misbound(session: Session) -> list[tuple[int, int, str]]:
-    """Entries of signed jobs whose `bound` isn't what their low and high ends are: job, seq, what it says."""
+def misbound(session: Session) -> Iterator[tuple[int, int, str]]:
+    """Entries of signed jobs whose `bound` isn't what their low and high ends are: job, seq, what it says. Read some at
+    a time, as there are millions.
+    """
     e, j = columns(EntryRow), columns(Job)
-    query = select(e.job_id, e.seq, e.low, e.high, e.bound).join(Job.__table__, j.id == e.job_id)
-    found = session.execute(query.where(j.state == "signed", e.low.is_not(None)))
-    return [
-        (job, seq, bound or "nothing")
-        for job, seq, low, high, bound in found
-        if _bound(low, math.inf if high is None else high) != bound
-    ]
+    query = select(e.id, e.job_id, e.seq, e.low, e.high, e.bound).join(Job.__table__, j.id == e.job_id)
+    query = query.where(j.state == "signed", e.low.is_not(None)).order_by(e.id).limit(MANY)
+    after = 0
+    while True:
+        found = session.execute(query.where(e.id > after)).all()
+        for _, job, seq, low, high, bound in found:
+            if _bound(low, math.inf if high is None else high) != bound:
+                yield job, seq, bound or "nothing"
+        if len(found) < MANY:
+            return
+        after = found[-1][0]
 
 
 def _bound(low: float, high: float) -> str:

@@ -68,8 +68,8 @@ def create_app(settings: Settings | None = None, clock: Clock = utc_now) -> Fast
         app.include_router(router)
     app.include_router(api.router, prefix=Urls.api, dependencies=[Depends(bearer)])
     errors.install(app)
-    app.add_middleware(Guard, https=settings.https)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=settings.allowed_hosts)
+    app.add_middleware(Guard, https=settings.https)  # round the refused host too: its headers are on every answer
     app.add_middleware(logs.Watch)
     return app
 

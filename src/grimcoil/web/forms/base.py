@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+from grimcoil.core.lines import shown_as_such
 
 Token = Annotated[str, Field(min_length=8, max_length=40, pattern=r"^[A-Za-z0-9-]+$")]
+
+
+AS_SENT = frozenset({"secret", "password", "again", "pin", "csrf", "page_word", "next", "back"})
 
 
 class Form(BaseModel):
@@ -15,3 +20,11 @@ class Form(BaseModel):
     model_config = ConfigDict(extra="forbid", populate_by_name=True)
 
     csrf: Annotated[str, Field(max_length=60)] = ""
+
+    @model_validator(mode="before")
+    @classmethod
+    def _seen(cls, given: Any) -> Any:
+        """What can't be seen is shown as such, in every field but secrets and addresses."""
+        if not isinstance(given, dict):
+            return given
+        return {k: shown_as_such(v) if isinstance(v, str) and k not in AS_SENT else v for k, v in given.items()}

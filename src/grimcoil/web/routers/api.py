@@ -9,10 +9,11 @@ from __future__ import annotations
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Header, Path, Query
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from grimcoil.core.assessment import assess
 from grimcoil.core.errors import RecordRefusal
+from grimcoil.core.lines import shown_as_such
 from grimcoil.core.people import Action
 from grimcoil.exchange.assessments import to_document
 from grimcoil.exchange.jobs import Job, to_record
@@ -95,7 +96,7 @@ class EntryBody(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     place: Annotated[str, Field(max_length=60, examples=["winding_resistance.1-2"])]
-    text: Annotated[str, Field(max_length=500, examples=["0.5344"])]
+    text: Annotated[str, AfterValidator(shown_as_such), Field(max_length=500, examples=["0.5344"])]
 
 
 class StartBody(BaseModel):
