@@ -72,7 +72,7 @@ def test_a_shared_tablet_switches_person_by_pin_and_signs_by_pin(
     expect(page.get_by_role("alert")).to_contain_text("not your password or PIN")
     page.get_by_label("A. Tester, your password or PIN").fill(PIN_SECRET)
     page.get_by_role("button", name="Sign", exact=True).click()
-    expect(page.get_by_text(re.compile("Signed by A. Tester, 24 Nov"))).to_be_visible()
+    expect(page.get_by_text(re.compile(r"Signed by A. Tester,\s+24 Nov"))).to_be_visible()
     page.context.close()
 
 

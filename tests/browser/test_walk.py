@@ -78,7 +78,7 @@ def test_from_nameplate_to_signed_verdict_and_trend(page, works_clock):
     page.get_by_role("button", name="Agree").click()
     page.get_by_label("your password").fill(SECRET)
     page.get_by_role("button", name="Sign").click()
-    expect(page.get_by_text(re.compile("Signed by A. Tester, 24 Nov"))).to_be_visible()
+    expect(page.get_by_text(re.compile(r"Signed by A. Tester,\s+24 Nov"))).to_be_visible()
     page.get_by_role("link", name="To the motor").click()
     expect(page.get_by_text("Sound: nothing asks for action.")).to_be_visible()
     page.get_by_role("link", name="Sheet of").click()

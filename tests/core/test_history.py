@@ -5,6 +5,7 @@ from datetime import date, timedelta
 import pytest
 
 from grimcoil.core.amount import Amount
+from grimcoil.core.findings import Verdict
 from grimcoil.core.trend.history import HistoryRow, judge_history
 
 START = date(2015, 1, 1)
@@ -80,9 +81,54 @@ def test_a_row_that_only_marks_an_event_restarts_too():
     assert judge_history(long, 5).trend.n == 3
 
 
-def test_another_test_point_is_never_silently_joined():
-    half = [changed(r, at="starter" if i < 3 else "motor-box") for i, r in enumerate(rows(FALLING))]
-    assert judge_history(half, 5).trend.n == 3
+def test_another_test_point_is_a_series_of_its_own_and_no_restart():
+    """Starter and box by turns: two lines, each with all its values."""
+    high = rows([2000, 1900, 2100, 2050, 1950, 2020, 2080, 1990])
+    by_turns = [
+        changed(row, at="starter", mohm=Amount.exact(value)) if i % 2 else changed(row, at="motor-box")
+        for i, (row, value) in enumerate(zip(high, (0, 900, 0, 600, 0, 400, 0, 270), strict=True))
+    ]
+    history = judge_history(by_turns, 5)
+    assert (history.trend.n, history.left_out) == (4, 4)
+    assert history.trend.fit.slope_decades_per_year < -0.15
+    (other,) = history.others
+    assert (other.at, other.trend.n, other.since) == ("motor-box", 4, START)
+    assert abs(other.trend.fit.slope_decades_per_year) < 0.05
+    assert "series-restarted" not in codes(history)
+    assert "At motor-box, 4 tests" in next(f.text for f in history.findings if f.code == "series-beside")
+
+
+def test_what_another_test_point_shows_governs_too():
+    """The cable's series falls to nothing; the motor's own is sound: the history isn't."""
+    some = [changed(row, at="motor-box") for row in rows([900, 910, 905, 900, 890, 895])]
+    cable = [changed(row, at="starter", on=row.on - timedelta(days=5)) for row in rows([900, 600, 300, 90, 30, 2])]
+    history = judge_history([*some, *cable], 5)
+    assert history.trend.verdict is Verdict.SOUND
+    assert history.verdict is Verdict.ACT
+    assert Verdict.ACT in [finding.severity for finding in history.governing]
+
+
+def test_values_without_a_test_point_belong_to_the_only_one():
+    some = [changed(row, at="motor-box" if i > 3 else None) for i, row in enumerate(rows(FALLING))]
+    assert judge_history(some, 5).trend.n == 6
+
+
+@pytest.mark.parametrize("event", ["drying", "cleaning"])
+def test_a_recovery_keeps_the_fall_in_view(event):
+    long = rows([*FALLING, 2000, 1990, 1980, 2010])
+    long[6] = changed(long[6], event=event)
+    history = judge_history(long, 5)
+    assert history.trend.verdict is Verdict.SOUND
+    assert history.verdict is Verdict.WATCH
+
+
+def test_ten_tests_without_a_temperature_are_ten_tests():
+    some = rows([900, 800, 700, 640, 560, 500, 450, 400, 350, 310], winding_temperature_c=None)
+    history = judge_history(some, 5)
+    assert (history.trend.n, history.left_out) == (10, 0)
+    assert history.trend.fit.slope_decades_per_year < -0.05
+    assert "trend-as-read" in codes(history)
+    assert "trend-falling" in codes(history)
 
 
 def test_another_voltage_or_instrument_is_joined_but_said():

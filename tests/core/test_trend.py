@@ -6,9 +6,11 @@ import numpy as np
 import pytest
 
 from grimcoil.core.amount import Amount
+from grimcoil.core.decision.schedule import next_test
 from grimcoil.core.findings import Verdict
 from grimcoil.core.trend.fit import TrendPoint, crossing, fit_trend, usable
-from grimcoil.core.trend.judge import judge_trend
+from grimcoil.core.trend.judge import judge_trend, next_after
+from grimcoil.core.trend.likelihood import Censored, bend, best, terms
 
 START = date(2018, 1, 1)
 
@@ -99,6 +101,121 @@ def test_a_steep_fall_meets_the_minimum_inside_its_band():
     assert result.crosses.earliest < result.crosses.on < result.crosses.latest
     assert "trend-falling" in [f.code for f in result.findings]
     assert result.verdict is Verdict.WATCH or result.stepped
+
+
+FLAT = [900, 930, 880, 910, 905, 890, 915]
+DOWN = [900, 620, 400, 270, 190, 130, 88]
+
+
+@pytest.mark.parametrize("factor", [1000, 1 / 1000, 100, 1 / 100])
+@pytest.mark.parametrize("at", range(7))
+@pytest.mark.parametrize("values", [FLAT, DOWN], ids=["flat", "falling"])
+def test_a_slip_of_a_thousand_hides_no_fall_and_makes_none(values, at, factor):
+    slipped = [*values]
+    slipped[at] *= factor
+    result = judge_trend(points(slipped), 5)
+    plain = judge_trend(points(values[:at] + values[at + 1 :]), 5)
+    assert [p.r40_mohm.value for p in result.off] == [slipped[at]]
+    falls = [f.code for f in result.findings if f.code in ("trend-falling", "trend-no-fall")]
+    assert falls == ["trend-falling" if values is DOWN else "trend-no-fall"]
+    assert (result.without.fit.slope_decades_per_year < -0.2) == (values is DOWN)
+    assert plain.fit.surely_falling == result.without.fit.surely_falling
+    said = [f for f in result.findings if f.code in ("trend-outlier", "trend-below-minimum")]
+    assert said
+    assert "read again" in said[0].text
+    if at == 6 and slipped[at] < 5:
+        assert (said[0].code, said[0].severity) == ("trend-below-minimum", Verdict.ACT)
+        assert result.below
+
+
+def test_two_slips_are_two():
+    result = judge_trend(points([900, 930, 0.88, 910, 905, 890_000, 915, 900]), 5)
+    assert [p.r40_mohm.value for p in result.off] == [0.88, 890_000]
+
+
+def test_what_scatters_or_steps_is_no_slip():
+    for values in (
+        FLAT,
+        DOWN,
+        [1000, 950, 1050, 1000, 120, 118],
+        [900, 100, 700, 60, 1200, 300],
+        [800, 3, 700, 4, 900, 5],
+    ):
+        assert judge_trend(points(values), 1).off == ()
+
+
+def test_a_lower_bound_above_the_line_stands_off_and_one_below_it_does_not():
+    assert judge_trend(points([*FLAT[:4], Amount.above(50_000), *FLAT[4:]]), 5).off
+    assert not judge_trend(points([*FLAT[:4], Amount.above(5), *FLAT[4:]]), 5).off
+
+
+def test_the_newest_value_under_the_minimum_is_act_and_the_next_test_at_once():
+    for last in (4.9, Amount.below(4), Amount(1, 4.99)):
+        result = judge_trend(points([900, 620, 400, 270, last]), 5)
+        assert Verdict.ACT in [f.severity for f in result.findings if f.code == "trend-below-minimum"]
+        following = next_after(date(2026, 1, 1), "easy-spare", result.verdict, result)
+        assert (following.on, following.why) == (date(2026, 1, 1), "At once: below the minimum")
+    for last in (5.0, Amount.above(3), Amount(4, 6)):
+        assert not judge_trend(points([900, 620, 400, 270, last]), 5).below
+
+
+def test_an_early_edge_that_is_past_asks_at_once():
+    last = date(2026, 1, 1)
+    for edge in (date(2025, 6, 1), last):
+        assert next_test(last, "routine", Verdict.WATCH, early_edge=edge).on == last
+    assert next_test(last, "routine", Verdict.WATCH, early_edge=date(2026, 1, 3)).on == date(2026, 1, 2)
+
+
+@pytest.mark.parametrize(("days", "why"), [(2, "span 8 days"), (22, "span 88 days"), (23, None)])
+def test_no_forecast_from_a_few_weeks(days, why):
+    some = points([900, 800, 700, 600, 500], every=days)
+    assert (why is None and usable(some) is None) or why in usable(some)
+
+
+def test_a_forecast_reaches_five_times_its_span():
+    short = points([900, 840, 780, 730, 680], every=60)  # 240 days, reaching 3.3 years
+    result = judge_trend(short, 5)
+    assert result.fit.surely_falling
+    assert result.crosses is None
+    (finding,) = [f for f in result.findings if f.code == "trend-falling"]
+    assert finding.severity is Verdict.SOUND
+    assert "Falls 0.19 decades a year, doesn't reach 5 MΩ in 3.29 years" in finding.text
+
+
+def test_a_sure_fall_that_reaches_nothing_is_no_level_line():
+    result = judge_trend(points([900, 870, 845, 815, 790, 765, 742], every=365), 5)
+    assert [f.code for f in result.findings] == ["trend-falling"]
+    assert "doesn't reach 5 MΩ in 20 years" in result.findings[0].text
+
+
+@pytest.mark.parametrize(
+    "values",
+    [
+        [500, 450, 400, 380, 360, Amount.below(0.1)],
+        [500, 450, Amount.above(300), 380, 360, Amount.below(200)],
+        [900, Amount(200, 400), 300, 500, Amount.above(450), 260, Amount.below(250), 240],
+    ],
+)
+def test_the_likelihood_is_at_its_top(values):
+    """Against a coarse grid over line and scatter."""
+    some = points(values)
+    fit = fit_trend(some)
+    years = np.array([(p.on - fit.reference_date).days / 365.25 for p in some])
+    low = np.array([np.log10(p.r40_mohm.low) if p.r40_mohm.low > 0 else -np.inf for p in some])
+    high = np.array([np.log10(p.r40_mohm.high) if np.isfinite(p.r40_mohm.high) else np.inf for p in some])
+    data = Censored(years, low, high)
+    top = best(data, np.array([2.5 * 5, 0.0, 5.0]), 1000.0)
+    found = bend(data, top)[0]
+    assert top[1] / top[2] == pytest.approx(fit.slope_decades_per_year, rel=1e-6, abs=1e-9)
+    levels, slopes = np.linspace(-3, 4, 141), np.linspace(-2, 1, 121)
+    lines = np.array([(a, b) for a in levels for b in slopes])
+    for theta in np.geomspace(0.1, 200, 40):
+        assert terms(data, lines, np.full(len(lines), theta))[0].max() <= found + 1e-9
+
+
+def test_the_worst_case_of_a_left_bound_by_its_figures():
+    fit = fit_trend(points([500, 450, 400, 380, 360, Amount.below(0.1)], every=365.25))
+    assert fit.slope_decades_per_year == pytest.approx(-0.62, abs=0.005)
 
 
 def test_a_flat_series_shows_no_fall():

@@ -79,9 +79,10 @@ def test_another_test_point_and_voltage_count_as_the_command_line_counts_them(st
     put_in(store, clock, {2020: 500, 2021: 490}, volts=1000)
     trend = motor_view(store, motor).state.trend
     assert (trend["n"], trend["left_out"], trend["since"]) == (2, 2, "2020-03-01")
-    assert "change of test point" in trend["findings"][-1]["text"]
+    assert "At starter, 2 tests" in trend["findings"][-1]["text"]
     put_in(store, clock, {2022: 480})
-    assert "test voltage" in motor_view(store, motor).state.trend["findings"][-1]["text"]
+    changed = [f for f in motor_view(store, motor).state.trend["findings"] if f["code"] == "series-changed"]
+    assert "test voltage" in changed[0]["text"]
 
 
 def test_a_reading_without_a_temperature_is_said_to_be_left_out(store, motor, clock):

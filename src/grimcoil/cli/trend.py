@@ -7,9 +7,10 @@ from collections.abc import Sequence
 from typing import Any
 
 from grimcoil.cli.documents import each_line, fail, print_document, read_bytes
-from grimcoil.core.decision.schedule import BASE_MONTHS, next_test
+from grimcoil.core.decision.schedule import BASE_MONTHS
 from grimcoil.core.errors import RecordRefusal, Refusal
 from grimcoil.core.trend.history import HistoryRow, judge_history
+from grimcoil.core.trend.judge import next_after
 from grimcoil.exchange.histories import read_csv, read_history, to_document
 
 
@@ -48,9 +49,7 @@ def _minimum(text: str | None) -> float:
 def judged(rows: Sequence[HistoryRow], minimum_mohm: float, criticality: str) -> dict[str, Any]:
     """One history as `grimcoil-trend/1`."""
     history = judge_history(rows, minimum_mohm)
-    trend = history.trend
-    early = trend.crosses.earliest if trend.crosses and trend.fit and trend.fit.surely_falling else None
     following = None
     if history.points:
-        following = next_test(history.points[-1].on, criticality, trend.verdict, trend.stepped, early)
+        following = next_after(history.points[-1].on, criticality, history.trend.verdict, history.trend)
     return to_document(history, minimum_mohm, following)

@@ -200,12 +200,18 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
         "right-censored maximum likelihood on log10 R₄₀",
         "trend-falling trend-no-fall trend-too-few",
     ),
+    (_TRADE, "the newest value against the minimum", "trend-below-minimum"),
+    (_CALC, "eight robust scatters and a decade off the line of the others", "trend-outlier"),
     (
         _TRADE,
         "last value against the median of the earlier ones",
         "trend-step-watch trend-step-act",
     ),
-    (_CALC, "like is compared with like", "series-changed series-restarted short-holds-left-out"),
+    (
+        _CALC,
+        "like is compared with like",
+        "series-changed series-restarted series-beside short-holds-left-out trend-as-read",
+    ),
 )
 
 CATALOGUE: dict[str, FindingKind] = {

@@ -14,8 +14,9 @@ from grimcoil.core.decision.schedule import NextTest
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.fields import INSULATION
 from grimcoil.core.insulation.curve import in_mohm
-from grimcoil.core.trend.fit import TrendFit
+from grimcoil.core.trend.fit import Crossing, TrendFit
 from grimcoil.core.trend.history import HistoryRow, HistoryTrend
+from grimcoil.core.trend.judge import TrendResult
 from grimcoil.core.version import VERSION
 from grimcoil.exchange.strict import (
     MOST_ROWS,
@@ -138,13 +139,7 @@ def to_document(history: HistoryTrend, minimum_mohm: float, following: NextTest 
         "n_censored": trend.n_censored,
         **_fit(trend.fit),
         "minimum_mohm": minimum_mohm,
-        "crosses_minimum": None
-        if trend.crosses is None
-        else {
-            "date": _iso(trend.crosses.on),
-            "earliest": _iso(trend.crosses.earliest),
-            "latest": _iso(trend.crosses.latest),
-        },
+        "crosses_minimum": _crossing(trend.crosses),
         "since": _iso(history.since),
         "left_out": history.left_out,
         "steps": [
@@ -157,11 +152,36 @@ def to_document(history: HistoryTrend, minimum_mohm: float, following: NextTest 
             }
             for dated in history.steps
         ],
-        "verdict": trend.verdict.value,
+        "without_outliers": _without(trend),
+        "series": [
+            {"at": one.at, "n": one.trend.n, "since": _iso(one.since), "verdict": one.trend.verdict.value}
+            | _fit(one.trend.fit)
+            for one in history.others
+        ],
+        "verdict": history.verdict.value,
         "next_test": None if following is None else {"date": following.on.isoformat(), "why": following.why},
         "findings": [
             {"code": f.code, "text": f.text, "source": f.source, "severity": f.severity.value} for f in history.findings
         ],
+    }
+
+
+def _crossing(crosses: Crossing | None) -> dict[str, Any] | None:
+    if crosses is None:
+        return None
+    return {"date": _iso(crosses.on), "earliest": _iso(crosses.earliest), "latest": _iso(crosses.latest)}
+
+
+def _without(trend: TrendResult) -> dict[str, Any] | None:
+    """The same figures without what stands off; null where nothing does, figures null where the rest is too short."""
+    if not trend.off:
+        return None
+    left = trend.without
+    return {
+        "n": trend.n - len(trend.off),
+        "outliers": [point.on.isoformat() for point in trend.off],
+        **_fit(left.fit if left else None),
+        "crosses_minimum": _crossing(left.crosses if left else None),
     }
 
 

@@ -95,7 +95,7 @@ class Bench:
         """The same with the trend where it is at hand. A signed job is asked its own document first (`told`); this is
         then what today's rules say.
         """
-        return self.judged_alone if self.trend is None else with_trend(self.judged_alone, self.trend.trend.findings)
+        return self.judged_alone if self.trend is None else with_trend(self.judged_alone, self.trend.governing)
 
     @cached_property
     def record(self) -> JobRecord:

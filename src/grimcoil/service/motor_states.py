@@ -5,20 +5,19 @@ from __future__ import annotations
 import json
 import math
 from collections.abc import Sequence
-from datetime import date
 from typing import Any
 
 import numpy as np
 from sqlalchemy.orm import Session
 
 from grimcoil.core.assessment import Assessment
-from grimcoil.core.decision.schedule import NextTest, next_test
-from grimcoil.core.findings import Finding, Verdict, by_weight, worst
+from grimcoil.core.decision.schedule import NextTest
+from grimcoil.core.findings import Finding, Verdict, by_weight, verdict_of, worst
 from grimcoil.core.measured import JobRecord
 from grimcoil.core.resistance.words import BALANCE
 from grimcoil.core.subject import Subject
 from grimcoil.core.trend.history import HistoryTrend
-from grimcoil.core.trend.judge import TrendResult
+from grimcoil.core.trend.judge import next_after
 from grimcoil.core.version import VERSION
 from grimcoil.draw.spark import spark
 from grimcoil.exchange.assessments import to_document
@@ -84,11 +83,12 @@ def fill_state(
     """The register's line from the last job, the series and its trend."""
     least = least_mohm(subject)
     trend = history.trend if history else None
-    verdict = worst([whole.decision.verdict, trend.verdict if trend else Verdict.SOUND])
+    told = history.governing if history else []
+    verdict = worst([whole.decision.verdict, verdict_of(told) if told else Verdict.SOUND])
     last_on = job.tested_on or job.started_at.date()
-    due = _next(trend, verdict, criticality, last_on)
+    due = next_after(last_on, criticality, verdict, trend)
     state.winding_id, state.last_job_id, state.last_on = job.winding_id, job.id, last_on
-    state.verdict, state.why = verdict.value, _why(whole, trend, verdict, due)[:300]
+    state.verdict, state.why = verdict.value, _why(whole, told, verdict, due)[:300]
     state.r40_low_mohm, state.r40_high_mohm = job.r40_low_mohm, job.r40_high_mohm
     state.unbalance_percent = job.unbalance_percent
     state.unbalance_percent_lowest = job.unbalance_percent_lowest
@@ -108,15 +108,9 @@ def balance_verdict(whole: Assessment) -> str | None:
     return next((f.severity.value for f in findings if f.code in BALANCE), None)
 
 
-def _next(trend: TrendResult | None, verdict: Verdict, criticality: str, last_on: date) -> NextTest:
-    falling = trend is not None and any(f.code == "trend-falling" for f in trend.findings)
-    early = trend.crosses.earliest if trend and trend.crosses and falling else None
-    return next_test(last_on, criticality, verdict, bool(trend and trend.stepped), early)
-
-
-def _why(whole: Assessment, trend: TrendResult | None, verdict: Verdict, due: NextTest) -> str:
+def _why(whole: Assessment, told: Sequence[Finding], verdict: Verdict, due: NextTest) -> str:
     """The weightiest finding's first sentence, or why the date is what it is."""
-    findings: list[Finding] = [*(trend.findings if trend else ()), *whole.findings]
+    findings: list[Finding] = [*told, *whole.findings]
     weighty = [f for f in by_weight(findings) if f.severity is verdict and f.severity is not Verdict.SOUND]
     if weighty:
         return _short(weighty[0].text)

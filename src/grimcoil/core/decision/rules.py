@@ -164,6 +164,11 @@ RULES: tuple[Rule, ...] = (
         why="the ohms look like shorted turns: settled currents or a surge test before it goes back",
     ),
     Rule(
+        "test-more",
+        _codes("trend-below-minimum"),
+        why="the newest insulation stands below its minimum: read it again before anything else",
+    ),
+    Rule(
         "return-retest",
         _codes("trend-step-act trend-step-watch trend-falling"),
         why="the trend is falling",

@@ -33,6 +33,7 @@ def next_test(
     verdict: Verdict,
     stepped: bool = False,
     early_edge: date | None = None,
+    below: bool = False,
 ) -> NextTest:
     """Next date after a test on `last`.
 
@@ -50,11 +51,12 @@ def next_test(
     if stepped:
         months, why = 1, "One month after a step"
     due = add_months(last, months)
-    if early_edge is not None and early_edge > last:
-        half = last + timedelta(days=(early_edge - last).days // 2)
+    if early_edge is not None:
+        half = last + timedelta(days=max(0, (early_edge - last).days // 2))
         if half < due:
-            due, why = (
-                half,
-                f"Half the way to {early_edge:%b %Y}, when it could meet the minimum",
-            )
+            due, why = half, f"Half the way to {early_edge:%b %Y}, when it could meet the minimum"
+        if early_edge <= last:
+            why = "At once: it could stand at the minimum already"
+    if below:
+        due, why = last, "At once: below the minimum"
     return NextTest(due, why)

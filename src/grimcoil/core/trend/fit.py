@@ -20,6 +20,8 @@ from grimcoil.core.trend.likelihood import Array, Censored, best, best_theta
 YEAR_DAYS = 365.25
 LEAST_EXACT = 4
 HORIZON_YEARS = 20.0
+SPANS_AHEAD = 5.0
+LEAST_SPAN_DAYS = 90
 CONFIDENCE = 0.90
 _DIRECTIONS = 64
 _LEAST_SIGMA = 1e-3
@@ -94,6 +96,9 @@ def usable(points: Sequence[TrendPoint]) -> str | None:
         return "all values, or all but one, are bounds"
     if len({p.on for p in exact}) < 2:
         return "the exact values are all of one day"
+    span = (max(p.on for p in points) - min(p.on for p in points)).days
+    if span < LEAST_SPAN_DAYS:
+        return f"the tests span {span} days, {LEAST_SPAN_DAYS} are needed"
     if len(exact) < LEAST_EXACT:
         return f"{LEAST_EXACT - len(exact)} more exact value{'s' if LEAST_EXACT - len(exact) > 1 else ''} needed"
     return None
@@ -184,12 +189,17 @@ def _level_set(data: Censored, line: Array, theta: float, cut: float) -> Array:
     return np.asarray(line + rays * radius[:, None])
 
 
-def crossing(fit: TrendFit, minimum_mohm: float) -> Crossing | None:
-    """When the line and its band come down to the minimum for good, from the first test to 20 years ahead.
+def horizon_of(fit: TrendFit) -> float:
+    """How far ahead the series can be carried, years: five times its own span, 20 at most (common practice)."""
+    return min(HORIZON_YEARS, SPANS_AHEAD * -fit.first_years)
 
-    None: no fall shown. A line that has met the minimum already has a date in the past.
+
+def crossing(fit: TrendFit, minimum_mohm: float) -> Crossing | None:
+    """When the line and its band come down to the minimum for good, from the first test to the horizon ahead.
+
+    None: it doesn't come down in that time. A line that has met the minimum already has a date in the past.
     """
-    years = np.linspace(fit.first_years, HORIZON_YEARS, 4001)
+    years = np.linspace(fit.first_years, horizon_of(fit), 4001)
     limit = float(np.log10(minimum_mohm))
     low, high = fit.band(years)
     earliest = _for_good(years, low, limit)

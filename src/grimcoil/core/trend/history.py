@@ -9,7 +9,7 @@ from datetime import date
 
 from grimcoil.core.amount import Amount, Bound
 from grimcoil.core.choices import HistoryEvent
-from grimcoil.core.findings import Finding, sound, unproven, watch
+from grimcoil.core.findings import Finding, Verdict, by_weight, sound, unproven, verdict_of, watch
 from grimcoil.core.insulation.correction import HIGHEST_C, LOWEST_C, correction_factor
 from grimcoil.core.trend.fit import TrendPoint, fit_trend, usable
 from grimcoil.core.trend.judge import TrendResult, judge_trend
@@ -44,8 +44,20 @@ class HistoryRow:
 
 
 @dataclass(frozen=True, slots=True)
+class Series:
+    """One test point's values since its last restart, and their trend."""
+
+    at: str | None
+    trend: TrendResult
+    points: tuple[TrendPoint, ...]
+    since: date | None
+
+
+@dataclass(frozen=True, slots=True)
 class HistoryTrend:
-    """The trend of the last like-with-like stretch, its steps, and what was left out and why."""
+    """The trend of the newest test point's last like-with-like stretch, its steps, what was left out and why; and the
+    series of other test points beside it.
+    """
 
     trend: TrendResult
     steps: tuple[DatedStep, ...]
@@ -53,62 +65,113 @@ class HistoryTrend:
     since: date | None
     left_out: int
     findings: tuple[Finding, ...]
+    others: tuple[Series, ...] = ()
+
+    @property
+    def verdict(self) -> Verdict:
+        """Never better than the worst finding."""
+        return verdict_of(self.findings)
+
+    @property
+    def governing(self) -> list[Finding]:
+        """What a motor is judged by beside its last test: what was found, not what the history can't tell."""
+        remarks = ("series-changed", "short-holds-left-out", "trend-as-read")
+        return [f for f in self.findings if f.severity is not Verdict.UNPROVEN and f.code not in remarks]
 
 
 def judge_history(rows: Sequence[HistoryRow], minimum_mohm: float) -> HistoryTrend:
-    """Sort, leave out what doesn't compare, start anew where the winding or the test point changed, and judge."""
+    """Sort, leave out what does not compare, start anew where the winding changed; judge each test point by itself."""
     ordered = sorted(rows, key=lambda row: row.on)
-    kept, remarks = _comparable(ordered)
-    stretches = _stretches(ordered, kept)
-    last = stretches[-1] if stretches else []
-    points = _points(last)
-    trend = judge_trend(points, minimum_mohm)
-    findings = [*trend.findings, *_restarted(stretches, ordered), *_changes(last), *remarks]
+    kept, remarks, as_read = _comparable(ordered)
+    places = _places(kept)
+    main, *others = [_series(ordered, kept, at, places, minimum_mohm, as_read) for at in places]
+    last = main[1][-1] if main[1] else []
+    steps = all_steps(main[0].points)
+    findings = [*main[0].trend.findings, *_restarted(main[1], ordered), *_changes(last), *remarks]
+    findings += [_beside(series) for series, _ in others if series.points]
     return HistoryTrend(
-        trend,
-        tuple(all_steps(points)),
-        tuple(points),
-        last[0].on if last else None,
+        main[0].trend,
+        tuple(steps),
+        main[0].points,
+        main[0].since,
         sum(row.mohm is not None for row in ordered) - len(last),
         tuple(findings),
+        tuple(series for series, _ in others),
     )
 
 
-def _points(rows: Sequence[HistoryRow]) -> list[TrendPoint]:
-    return [TrendPoint(row.on, r40) for row in rows if (r40 := row.r40_mohm) is not None]
+Stretches = list[list[HistoryRow]]
 
 
-def _comparable(rows: Sequence[HistoryRow]) -> tuple[list[HistoryRow], list[Finding]]:
-    """Rows with a value at 40 °C and the same hold, 1 minute where there is a choice."""
-    read = [row for row in rows if row.mohm is not None]
+def _places(kept: Sequence[HistoryRow]) -> list[str | None]:
+    """Test points, that of the newest value first. Values without one belong to the only one there is."""
+    named = dict.fromkeys(row.at for row in reversed(kept) if row.at is not None)
+    if len(named) <= 1:
+        return [next(iter(named), None)]
+    return list(dict.fromkeys(row.at for row in reversed(kept)))
+
+
+def _series(
+    ordered: Sequence[HistoryRow], kept: Sequence[HistoryRow], at: str | None, places: Sequence[str | None],
+    minimum_mohm: float, as_read: bool,
+) -> tuple[Series, Stretches]:  # fmt: skip
+    mine = kept if len(places) == 1 else [row for row in kept if row.at == at]
+    stretches = _stretches(ordered, mine)
+    last = stretches[-1] if stretches else []
+    points = tuple(_points(last, as_read))
+    return Series(at, judge_trend(points, minimum_mohm), points, last[0].on if last else None), stretches
+
+
+def _beside(series: Series) -> Finding:
+    """The worst of another test point's series, said with its place."""
+    worst = by_weight([f for f in series.trend.findings if f.code != "trend-too-few"])
+    where = f"At {series.at or 'a test point that was not said'}, {len(series.points)} tests"
+    if not worst:
+        return sound("series-beside", f"{where}: a series of its own, too short for a forecast.")
+    return Finding("series-beside", worst[0].severity, f"{where}: {worst[0].text}")
+
+
+def _points(rows: Sequence[HistoryRow], as_read: bool = False) -> list[TrendPoint]:
+    values = ((row.on, row.mohm if as_read else row.r40_mohm) for row in rows)
+    return [TrendPoint(on, mohm) for on, mohm in values if mohm is not None and mohm.bound is not Bound.NOTHING]
+
+
+def _comparable(rows: Sequence[HistoryRow]) -> tuple[list[HistoryRow], list[Finding], bool]:
+    """Rows with a value at 40 °C and the same hold, 1 minute where there is a choice; all of them as they were read
+    where no row has a temperature, and that is told.
+    """
+    read = [row for row in rows if row.mohm is not None and row.mohm.bound is not Bound.NOTHING]
     corrected = [row for row in read if row.r40_mohm is not None]
     remarks = []
-    if lacking := len(read) - len(corrected):
-        text = f"{lacking} of {len(read)} values left out: no winding temperature from 10 to 85 °C, or no bound known."
+    as_read = bool(read) and not corrected
+    if as_read:
+        corrected = read
+        text = f"{len(read)} values as read: without a winding temperature they rise and fall with it."
+        remarks.append(watch("trend-as-read", text))
+    elif lacking := sum(row.mohm is not None for row in rows) - len(corrected):
+        count = sum(row.mohm is not None for row in rows)
+        text = f"{lacking} of {count} values left out: no winding temperature from 10 to 85 °C, or no bound known."
         remarks.append(unproven("temperature-missing", text))
     holds = Counter(row.t_s for row in corrected)
     if len(holds) <= 1:
-        return corrected, remarks
+        return corrected, remarks, as_read
     minutes = {hold: count for hold, count in holds.items() if hold is not None and hold >= MINUTE_S}
     chosen = max(minutes, key=lambda hold: (hold == MINUTE_S, minutes[hold])) if minutes else None
     kept = [row for row in corrected if chosen is not None and row.t_s == chosen]
     held = "one hold" if chosen is None else f"a hold of {chosen:g} s"
     text = f"{len(corrected) - len(kept)} of {len(corrected)} values left out: only {held} compares with like."
-    return kept, [*remarks, watch("short-holds-left-out", text)]
+    return kept, [*remarks, watch("short-holds-left-out", text)], as_read
 
 
-def _stretches(rows: Sequence[HistoryRow], kept: Sequence[HistoryRow]) -> list[list[HistoryRow]]:
-    """Kept rows split at restarting events and at changes of the test point; the row of an event comes after it."""
+def _stretches(rows: Sequence[HistoryRow], kept: Sequence[HistoryRow]) -> Stretches:
+    """Kept rows split at restarting events; the row of an event comes after it."""
     chosen = {id(row) for row in kept}
-    out: list[list[HistoryRow]] = [[]]
-    at: str | None = None
+    out: Stretches = [[]]
     for row in rows:
-        moved_point = id(row) in chosen and row.at is not None and at is not None and row.at != at
-        if row.event in RESTARTS or moved_point:
+        if row.event in RESTARTS:
             out.append([])
         if id(row) in chosen:
             out[-1].append(row)
-            at = row.at or at
     return out
 
 
@@ -118,14 +181,14 @@ def _restarted(stretches: Sequence[Sequence[HistoryRow]], rows: Sequence[History
         return []
     before = next((s for s in reversed(stretches[:-1]) if s), [])
     last = stretches[-1]
-    event = next((r for r in reversed(rows) if r.event in RESTARTS), None)
-    words = f"the {event.event} of {event.on:%d %b %Y}" if event else f"the change of test point in {last[0].on:%b %Y}"
+    event = next(r for r in reversed(rows) if r.event in RESTARTS)
+    words = f"the {event.event} of {event.on:%d %b %Y}"
     earlier = _points(before)
     fall = ""
     if usable(earlier) is None:
         fall = f"; before it {fit_trend(earlier).slope_decades_per_year:+.3g} decades a year over {len(earlier)} tests"
     text = f"Counted from {words}, {len(last)} test{'' if len(last) == 1 else 's'} since{fall}."
-    recovered = event is not None and event.event in RECOVERIES and bool(fall)
+    recovered = event.event in RECOVERIES and bool(fall)
     return [watch("series-restarted", text) if recovered else sound("series-restarted", text)]
 
 

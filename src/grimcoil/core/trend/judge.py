@@ -4,31 +4,43 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
 
-from grimcoil.core.findings import Finding, Verdict, verdict_of
-from grimcoil.core.trend.fit import (
-    YEAR_DAYS,
-    Crossing,
-    TrendFit,
-    TrendPoint,
-    crossing,
-    fit_trend,
-    usable,
-)
+from grimcoil.core.amount import Amount
+from grimcoil.core.decision.schedule import NextTest, next_test
+from grimcoil.core.findings import Finding, Verdict, act, sound, verdict_of, watch
+from grimcoil.core.readings import three_digits
+from grimcoil.core.trend.fit import YEAR_DAYS, Crossing, TrendFit, TrendPoint, crossing, fit_trend, horizon_of, usable
+from grimcoil.core.trend.outliers import outliers
 from grimcoil.core.trend.steps import step_finding
 
 SOON_YEARS = 5.0
 
 
 @dataclass(frozen=True, slots=True)
+class Forecast:
+    """A line and when it meets the minimum."""
+
+    fit: TrendFit
+    crosses: Crossing | None
+
+
+@dataclass(frozen=True, slots=True)
 class TrendResult:
-    """Fit and crossing where the series supports them, and what it shows."""
+    """Fit and crossing where the series supports them, and what it shows.
+
+    off: points that can't belong to it; without: fit and crossing of the others, where there are such points.
+    below: the newest value is surely under the minimum.
+    """
 
     n: int
     n_censored: int
     fit: TrendFit | None
     crosses: Crossing | None
     findings: tuple[Finding, ...]
+    off: tuple[TrendPoint, ...] = ()
+    without: Forecast | None = None
+    below: bool = False
 
     @property
     def stepped(self) -> bool:
@@ -40,39 +52,104 @@ class TrendResult:
         """Governing verdict; a trend that can't be fitted yet doesn't unprove the last test."""
         return verdict_of([f for f in self.findings if f.code != "trend-too-few"] or [_QUIET])
 
+    @property
+    def early_edge(self) -> date | None:
+        """The early edge of the band's meeting with the minimum, where the fall is sure; of the fit that governs."""
+        whole = Forecast(self.fit, self.crosses) if self.fit else None
+        governs = self.without if self.off else whole
+        if governs is None or governs.crosses is None or not governs.fit.surely_falling:
+            return None
+        return governs.crosses.earliest
+
 
 _QUIET = Finding("trend-no-fall", Verdict.SOUND, "No fall shown.")
 
 
+def next_after(last: date, criticality: str, verdict: Verdict, trend: TrendResult | None) -> NextTest:
+    """When to test again, by criticality, verdict and trend: one answer for register, page and command line."""
+    if trend is None:
+        return next_test(last, criticality, verdict)
+    return next_test(last, criticality, verdict, trend.stepped, trend.early_edge, trend.below)
+
+
 def judge_trend(points: Sequence[TrendPoint], minimum_mohm: float) -> TrendResult:
-    """Judge a series in time order, one winding under like conditions."""
+    """Judge a series in time order, one winding under like conditions; minimum in MΩ at 40 °C."""
     ordered = sorted(points, key=lambda p: p.on)
     censored = sum(not p.r40_mohm.is_exact for p in ordered)
+    numbers = outliers(ordered)
+    off = tuple(ordered[i] for i in numbers)
+    rest = [p for i, p in enumerate(ordered) if i not in numbers]
+    below = bool(ordered) and _is_below(ordered[-1].r40_mohm, minimum_mohm)
     step = step_finding(ordered)
     findings = [] if step is None else [step]
-    why = usable(ordered)
-    if why is not None:
+    findings += _off_findings(ordered, off, below, minimum_mohm)
+    whole, without = _forecast(ordered, minimum_mohm), _forecast(rest, minimum_mohm) if off else None
+    governs = without if off else whole
+    if governs is None:
+        why = usable(rest)
         findings.append(Finding("trend-too-few", Verdict.UNPROVEN, f"No forecast: {why}."))
-        return TrendResult(len(ordered), censored, None, None, tuple(findings))
-    fit = fit_trend(ordered)
-    crosses = crossing(fit, minimum_mohm)
-    findings.append(_fall_finding(fit, crosses, minimum_mohm))
-    return TrendResult(len(ordered), censored, fit, crosses, tuple(findings))
+    else:
+        findings.append(_fall_finding(governs, minimum_mohm, bool(off)))
+    fit, crosses = (whole.fit, whole.crosses) if whole else (None, None)
+    return TrendResult(len(ordered), censored, fit, crosses, tuple(findings), off, without, below)
 
 
-def _fall_finding(fit: TrendFit, crosses: Crossing | None, minimum_mohm: float) -> Finding:
+def _is_below(newest: Amount, minimum_mohm: float) -> bool:
+    return newest.high < minimum_mohm
+
+
+def _forecast(points: Sequence[TrendPoint], minimum_mohm: float) -> Forecast | None:
+    if usable(points) is not None:
+        return None
+    fit = fit_trend(points)
+    return Forecast(fit, crossing(fit, minimum_mohm))
+
+
+def _off_findings(
+    ordered: Sequence[TrendPoint], off: Sequence[TrendPoint], below: bool, minimum_mohm: float
+) -> list[Finding]:
+    """Values that stand off; the newest one is never excused."""
+    newest = ordered[-1] if ordered else None
+    out = []
+    for point in off:
+        if point is newest and below:
+            continue
+        what = f"{_told(point.r40_mohm)} on {point.on:%d %b %Y} is far off its series"
+        out.append(watch("trend-outlier", f"{what}: read again, or put it right. The trend is judged without it."))
+    if below and newest is not None:
+        again = " Far off its series: read again now, and until then it counts." if newest in off else ""
+        text = f"{_told(newest.r40_mohm)} at 40 °C is below the minimum of {minimum_mohm:g} MΩ: act now.{again}"
+        out.append(act("trend-below-minimum", text))
+    return out
+
+
+def _told(amount: Amount) -> str:
+    if amount.is_exact:
+        return f"{three_digits(amount.value)} MΩ"
+    if amount.low > 0:
+        return f"At least {three_digits(amount.low)} MΩ"
+    return f"At most {three_digits(amount.high)} MΩ"
+
+
+def _fall_finding(governs: Forecast, minimum_mohm: float, cleared: bool) -> Finding:
+    fit, crosses = governs.fit, governs.crosses
     basis = f"fitted to {fit.n} tests" + (f", {fit.n_censored} of them bounds" if fit.n_censored else "")
-    if crosses is None or not fit.surely_falling:
-        text = f"No fall shown towards {minimum_mohm:g} MΩ in 20 years ({basis})."
+    basis += ", without what stands off" if cleared else ""
+    ahead = f"in {horizon_of(fit):.3g} years"
+    if not fit.surely_falling:
+        text = f"No fall shown towards {minimum_mohm:g} MΩ {ahead} ({basis})."
         if crosses is not None:
             text = f"No sure fall: level within the scatter ({basis})."
-        return Finding("trend-no-fall", Verdict.SOUND, text)
+        return sound("trend-no-fall", text)
+    if crosses is None:
+        falls = f"Falls {abs(fit.slope_decades_per_year):.2g} decades a year"
+        return sound("trend-falling", f"{falls}, doesn't reach {minimum_mohm:g} MΩ {ahead} ({basis}).")
     if crosses.earliest <= fit.reference_date:
         text = f"The line is already at {minimum_mohm:g} MΩ or its 90 % band reaches it ({basis})."
-        return Finding("trend-falling", Verdict.WATCH, text)
-    latest = "later than 20 years on" if crosses.latest is None else f"{crosses.latest:%b %Y}"
+        return watch("trend-falling", text)
+    latest = f"later than {horizon_of(fit):.3g} years on" if crosses.latest is None else f"{crosses.latest:%b %Y}"
     text = (
         f"At this fall it meets {minimum_mohm:g} MΩ between {crosses.earliest:%b %Y} and {latest} ({basis}, 90 % band)."
     )
     years = (crosses.earliest - fit.reference_date).days / YEAR_DAYS
-    return Finding("trend-falling", Verdict.WATCH if years <= SOON_YEARS else Verdict.SOUND, text)
+    return watch("trend-falling", text) if years <= SOON_YEARS else sound("trend-falling", text)
