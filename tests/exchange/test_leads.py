@@ -102,17 +102,44 @@ def test_connect_without_lines_gives_the_right_joinings(capsys):
     assert len(json.loads(capsys.readouterr().out)["right"]) == 4
 
 
+@pytest.mark.parametrize(("lines", "dead"), [("1 2", "3"), ("1 2 -", "3"), ("- 2 3", "1"), ("1 - 3", "2")])
+def test_a_line_may_be_missing(lines, dead, capsys):
+    assert main([*NINE, "--lines", lines, "--joined", "4-7 5-8 6-9"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    (lost,) = [f for f in told["findings"] if f["code"] == "open-coil"]
+    assert f"Coil {dead}-" in lost["text"]
+
+
+def test_many_connections_stream_each_answered_in_its_place(tmp_path, capsys):
+    asked = {"format": "grimcoil-connect/1", "scheme": "nine-lead-wye", "rated": "230Y/460Y", "supply": "460"}
+    asked |= {"lines": "1 2 3", "joined": "4-7 5-8 6-9", "frequency": None, "speed": None, "mode": "run", "duty": None}
+    lines = [json.dumps(asked), "{", json.dumps(asked | {"scheme": "ten-lead"}), "", json.dumps(asked | {"joined": ""}),
+             json.dumps(asked | {"more": 1}), json.dumps(asked | {"frequency": 50})]  # fmt: skip
+    (tmp_path / "many").write_text("\n".join(lines), encoding="utf-8")
+    assert main(["connect", "--documents", str(tmp_path / "many")]) == 2
+    told = [json.loads(line) for line in capsys.readouterr().out.splitlines()]
+    assert told[0]["findings"][0]["code"] == "right"
+    assert [one.get("error", {}).get("path") for one in told] == [
+        None, "document", "scheme", None, "more", "rated_frequency",
+    ]  # fmt: skip
+    main([*NINE, "--lines", "1 2 3", "--joined", "4-7 5-8 6-9"])
+    assert json.loads(capsys.readouterr().out) == told[0]
+
+
 @pytest.mark.parametrize(
     "words",
     [
         ["connect", "--scheme", "ten-lead"],
-        [*NINE, "--lines", "1 2"],
+        ["connect", "--rated", "460Y"],
+        [*NINE, "--lines", "1 2 3 4"],
+        [*NINE, "--lines", "- -"],
+        [*NINE, "--lines", "1 2 3", "--frequency", "50"],
         [*NINE, "--lines", "1 2 77"],
         [*NINE, "--lines", "1 2 3", "--joined", "4+7"],
         [*NINE[:-1], "480,200,200", "--lines", "1 2 3"],
         [*NINE[:-1], "high", "--lines", "1 2 3"],
         ["connect", "--scheme", "six-lead", "--supply", "400", "--lines", "1 2 3"],
-        [*NINE, "--lines", "1 2 3", "--frequency", "0"],
+        [*NINE, "--lines", "1 2 3", "--frequency", "0", "--rated-frequency", "60"],
     ],
 )
 def test_connect_refuses_in_one_line(words, capsys):

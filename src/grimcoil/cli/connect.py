@@ -5,18 +5,19 @@ from __future__ import annotations
 import argparse
 from typing import Any
 
-from grimcoil.cli.documents import fail, print_document
+from pydantic import ValidationError
+
+from grimcoil.cli.documents import each_line, fail, print_document
 from grimcoil.core.errors import RecordRefusal, Refusal
-from grimcoil.core.stator.connect import Duty, Supply, judge_connection, right_connections
-from grimcoil.core.stator.rating import parse_rated
-from grimcoil.core.stator.schemes import SCHEMES
-from grimcoil.exchange.connections import connection_document, read_supply, read_wiring, to_document
+from grimcoil.exchange.connections import Asked, answer, read_asked
+from grimcoil.exchange.strict import first_refusal
 
 
 def add_to(commands: Any) -> None:
     """Declare the command."""
     command: argparse.ArgumentParser = commands.add_parser("connect")
-    command.add_argument("--scheme", required=True, metavar="NAME", help="lead scheme, for example nine-lead-wye")
+    command.add_argument("--scheme", metavar="NAME", help="lead scheme, for example nine-lead-wye")
+    command.add_argument("--documents", metavar="FILE", help="grimcoil-connect/1 per line in, one answer per line out")
     command.add_argument("--rated", default="", metavar="VOLTS", help="plate voltages, for example 230Y/460Y")
     command.add_argument("--supply", default="", metavar="VOLTS", help="line volts: 460, or 478,471,482")
     command.add_argument("--lines", metavar="GROUPS", help='leads on L1, L2, L3: "1 2 3" or "1-7 2-8 3-9"')
@@ -31,32 +32,29 @@ def add_to(commands: Any) -> None:
 
 def run(arguments: argparse.Namespace) -> int:
     """Solve and print; 2 with one line on standard error where the words can't be used."""
+    if arguments.documents is not None:
+        try:
+            return each_line(arguments.documents, lambda line: answer(read_asked(line)))
+        except Refusal as refusal:
+            return fail(arguments.documents, refusal)
+    given = {name: getattr(arguments, name) for name in Asked.model_fields if name != "format"}
     try:
-        print_document(judged(arguments))
+        print_document(answer(_asked({name: value for name, value in given.items() if value is not None})))
     except Refusal as refusal:
-        return fail("", refusal)
+        return fail("", _by_option(refusal))
     return 0
 
 
-def judged(arguments: argparse.Namespace) -> dict[str, Any]:
-    """The connection as `grimcoil-connection/1`; without lines, the table's right ones."""
-    scheme: str = arguments.scheme
-    if scheme not in SCHEMES:
-        raise RecordRefusal("--scheme", scheme, f"one of {', '.join(SCHEMES)}", "nine-lead-wye")
-    for name in ("frequency", "rated_frequency"):
-        value = getattr(arguments, name)
-        if value is not None and not 0 < value < 1000:
-            raise RecordRefusal(f"--{name.replace('_', '-')}", f"{value:g}", "a frequency in Hz", "60")
-    duty = Duty(arguments.speed, arguments.mode, arguments.duty)
-    rated = parse_rated(arguments.rated) if arguments.rated else ()
-    if arguments.lines is None and not arguments.supply:
-        right = right_connections(scheme, (), Supply((1.0, 1.0, 1.0)), duty)
-        return {"format": "grimcoil-connection/1", "scheme": scheme, "right": [connection_document(r) for r in right]}
-    supply = Supply(read_supply(arguments.supply), arguments.frequency, arguments.rated_frequency)
-    if arguments.lines is None:
-        right = right_connections(scheme, rated, supply, duty)
-        return {"format": "grimcoil-connection/1", "scheme": scheme, "right": [connection_document(r) for r in right]}
-    if not rated:
-        raise RecordRefusal("--rated", "", "the plate's voltages with Y or D", "230Y/460Y")
-    wiring = read_wiring(arguments.lines, arguments.joined, scheme)
-    return to_document(judge_connection(scheme, rated, supply, wiring, duty), scheme)
+def _asked(given: dict[str, Any]) -> Asked:
+    try:
+        return Asked.model_validate(given)
+    except ValidationError as error:
+        raise first_refusal(error, "the options") from None
+
+
+def _by_option(refusal: Refusal) -> Refusal:
+    """The same about an option instead of a key."""
+    if refusal.where not in Asked.model_fields:
+        return refusal
+    option = f"--{refusal.where.replace('_', '-')}"
+    return RecordRefusal(option, refusal.found, refusal.accepted, refusal.example)

@@ -182,6 +182,7 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (_CALC, "node potentials of the joined coils against their design", "over-voltage under-voltage open-coil"),
     (_CALC, "a coil's phasor against the others' axes", "reversed-coil"),
     (_CALC, "two lines on one node", "line-short"),
+    (_CALC, "the field of the fed coils in the others", "closed-idle-winding"),
     (_CALC, "half-coil volts that each reading of the plate gives", "ambiguous-rating ratio-misfit"),
     # accessories, heat, shaft
     (

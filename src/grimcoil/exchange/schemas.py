@@ -6,6 +6,7 @@ import json
 
 from pydantic import BaseModel
 
+from grimcoil.exchange.connections import Asked
 from grimcoil.exchange.criteria import CriteriaFile
 from grimcoil.exchange.histories import History
 from grimcoil.exchange.jobs import Job
@@ -14,6 +15,7 @@ from grimcoil.exchange.leads import Leads
 MODELS: dict[str, type[BaseModel]] = {
     "grimcoil-job-1": Job,
     "grimcoil-history-1": History,
+    "grimcoil-connect-1": Asked,
     "grimcoil-criteria-1": CriteriaFile,
     "grimcoil-leads-1": Leads,
 }

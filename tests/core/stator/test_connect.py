@@ -1,6 +1,7 @@
 """Every right connection is right, and wrong ones say what the supply will do."""
 
 import math
+import re
 
 import pytest
 from hypothesis import given
@@ -135,6 +136,106 @@ def test_a_start_is_judged_as_a_start():
 def test_the_idle_winding_of_two_speeds_may_be_idle_but_not_joined():
     assert codes(judged("two-speed-two-winding", "460", 460, "1 2 3", speed="low")) == ["right"]
     assert "over-voltage" in codes(judged("two-speed-two-winding", "460", 460, "1-11 2-12 3-13", speed="low"))
+
+
+@pytest.mark.parametrize(
+    ("scheme", "rated", "lines", "joined", "more", "closed", "times"),
+    [
+        ("two-speed-two-winding", "460", "1 2 3", "11-12-13", {"speed": "low"}, "11 12 13", 6.0),
+        ("two-speed-two-winding", "460", "1 2 3", "11-12", {"speed": "low"}, "11 12", 3 * math.sqrt(3)),
+        ("two-speed-two-winding", "460", "11 12 13", "1-3", {"speed": "high"}, "1 3", 3 * math.sqrt(3)),
+        ("part-winding", "460Y", "1 2 3", "7-8-9", {"mode": "start"}, "7-10 8-11 9-12", 6.0),
+        ("part-winding", "460Y", "1 2 3", "8-9", {"mode": "start"}, "8-11 9-12", 3 * math.sqrt(3)),
+        ("twelve-lead", "400Y", "1 2 3", "4-5-6 7-10 8-11 9-12", {}, "7-10 8-11 9-12", 12.0),
+        ("twelve-lead", "400Y", "1 2 3", "4-5-6 7-10", {}, "7-10", 12.0),
+    ],
+)
+def test_a_winding_closed_on_itself_in_the_field_burns(scheme, rated, lines, joined, more, closed, times):
+    """By hand: star points joined short each coil by its own volts, two coils by half of the line's; short-circuit
+    current six times rated at the design's volts; a half winding fed in high star where low star is meant, twice that.
+    """
+    result = judged(scheme, rated, float(re.match(r"\d+", rated)[0]), lines, joined, **more)
+    assert codes(result)[-1] == "closed-idle-winding" or "closed-idle-winding" in codes(result)
+    assert result.verdict is Verdict.ACT
+    assert "open-coil" not in codes(result) or scheme == "twelve-lead"
+    found = {c.coil: c.times_rated for c in result.coils if c.times_rated is not None}
+    assert list(found) == closed.split()
+    assert max(found.values()) == pytest.approx(times, rel=1e-6)
+    assert not any(c.fed for c in result.coils if c.coil in found)
+
+
+def test_an_open_idle_winding_shows_its_induced_volts_and_is_right():
+    result = judged("two-speed-two-winding", "460", 460, "1 2 3", speed="low")
+    assert codes(result) == ["right"]
+    assert [c.volts for c in result.coils[3:]] == pytest.approx([460 / math.sqrt(3)] * 3)
+    assert [c.fed for c in result.coils] == [True] * 3 + [False] * 3
+    assert [c.off_axis_deg for c in result.coils[3:]] == [None] * 3
+
+
+def test_a_single_closed_coil_is_not_called_left_without_current():
+    result = judged("twelve-lead", "400Y", 400, "1 2 3", "4-5-6 7-10 8-11 9-12")
+    (finding,) = [f for f in result.findings if f.code == "closed-idle-winding"]
+    assert "7-10, 8-11, 9-12" in finding.text
+    assert "open-coil" not in codes(result)
+
+
+@pytest.mark.parametrize("rated", ["208Y/230Y/460Y", "208-230/460", "208-230Y/460Y"])
+@pytest.mark.parametrize(("supply", "lines", "joined"), [
+    (208, "1-7 2-8 3-9", "4-5-6"), (230, "1-7 2-8 3-9", "4-5-6"), (460, "1 2 3", "4-7 5-8 6-9"),
+])  # fmt: skip
+def test_three_voltages_on_a_plate(rated, supply, lines, joined):
+    result = judged("nine-lead-wye", rated, supply, lines, joined)
+    assert codes(result) == ["right"]
+    assert [(c.lines_text, c.joined_text) for c in result.right] == [(lines, joined)]
+    assert max(c.percent_of_design for c in result.coils) == pytest.approx(100, abs=0.1)
+
+
+def test_a_low_supply_on_a_higher_joining_says_what_it_does():
+    result = judged("nine-lead-wye", "230Y/460Y", 208, "1-7 2-8 3-9", "4-5-6")
+    assert (codes(result), result.verdict) == (["right", "under-voltage"], Verdict.WATCH)
+    assert "208 V on the joining for 230 V: torque about 82 %, current about 11 % more" in result.findings[1].text
+    assert codes(judged("nine-lead-wye", "230Y/460Y", 437, "1 2 3", "4-7 5-8 6-9")) == ["right"]
+
+
+def test_a_direct_start_in_delta_is_a_start():
+    result = judged("six-lead", "400D", 400, "1-6 2-4 3-5", mode="start")
+    assert (codes(result), result.verdict) == (["right"], Verdict.SOUND)
+    assert "Direct start" in result.findings[0].text
+    assert "over-voltage" in codes(judged("six-lead", "230D/400Y", 400, "1-6 2-4 3-5", mode="start"))
+
+
+RING = "two-speed-one-winding-delta"
+
+
+@pytest.mark.parametrize(
+    ("rated", "speed", "duty", "lines", "joined", "told"),
+    [
+        ("460D/460Y", "low", "constant-torque", "1 2 3", "", ["right"]),
+        ("460D/460Y", "high", "constant-torque", "6 4 5", "1-2-3", ["right"]),
+        ("460D/460Y", "low", "constant-power", "1 2 3", "4-5-6", ["right"]),
+        ("460D", "high", "constant-torque", "6 4 5", "1-2-3", ["right"]),
+        ("460", "high", "constant-torque", "6 4 5", "1-2-3", ["right"]),
+        ("460D/460Y", "high", None, "6 4 5", "1-2-3", ["ambiguous-rating"]),
+    ],
+)
+def test_two_speed_plates_are_understood_by_speed_and_duty(rated, speed, duty, lines, joined, told):
+    assert codes(judged(RING, rated, 460, lines, joined, speed=speed, duty=duty)) == told
+
+
+@pytest.mark.parametrize("volts", [(460, 430, 350), (460, 430, 250), (400, 460, 300)])
+@pytest.mark.parametrize("lines", ["1 2 3", "1 3 2", "3 1 2"])
+def test_an_uneven_supply_turns_no_coil(volts, lines):
+    result = judged("nine-lead-wye", "230Y/460Y", volts, lines, "4-7 5-8 6-9")
+    assert "reversed-coil" not in codes(result)
+    assert all(abs(c.off_axis_deg) < 1e-6 for c in result.coils)
+    turned = judged("nine-lead-wye", "230Y/460Y", volts, lines.replace("3", "6"), "4-7 5-8 3-9")
+    assert "reversed-coil" in codes(turned)
+
+
+def test_a_plate_that_does_not_fit_is_open_not_right():
+    result = judged("six-lead", "230D/460Y", 460, "1 2 3", "4-5-6")
+    assert (codes(result), result.verdict) == (["ratio-misfit"], Verdict.UNPROVEN)
+    assert "115 %" in result.findings[0].text
 
 
 def test_volts_per_hertz_decide_at_another_frequency():

@@ -92,7 +92,7 @@ RULES: tuple[Rule, ...] = (
     Rule("correct-connection", _codes("connection-misfit"), why="the ohms fit another connection than before"),
     Rule(
         "correct-connection",
-        _codes("line-short over-voltage under-voltage reversed-coil open-coil"),
+        _codes("line-short over-voltage under-voltage reversed-coil open-coil closed-idle-winding"),
         why="the leads aren't joined for this supply",
     ),
     Rule(

@@ -8,9 +8,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from grimcoil.core.findings import Finding, Result, Verdict, act, sound, unproven, watch
+from grimcoil.core.limits import reaches
 from grimcoil.core.readings import three_digits
 from grimcoil.core.stator.coils import Group, Scheme
 from grimcoil.core.stator.connections import Connection, connections_of
+from grimcoil.core.stator.idle import idle_coils
 from grimcoil.core.stator.rating import Design, Rated, designs, fits, start_of
 from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.core.stator.volts import CoilVolts, Three, coil_volts, line_potentials
@@ -18,6 +20,8 @@ from grimcoil.core.stator.volts import CoilVolts, Three, coil_volts, line_potent
 TOO_HIGH, TOO_LOW = 110.0, 90.0
 OFF_AXIS_DEG = 20.0
 BURNS = 130.0
+SHORT_OF = 95.0
+CIRCULATES = 0.05
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +65,8 @@ class Duty:
 @dataclass(frozen=True, slots=True)
 class CoilState:
     """One half-coil: volts, percent of design (volts per hertz), angle of its phasor, and how far it is off its axis
-    against the others (None where it carries nothing).
+    against the others (None where no line feeds it). fed: a line drives current through it. times_rated: current of a
+    coil that is closed on itself without a line, as a multiple of its rated one.
     """
 
     coil: str
@@ -69,6 +74,8 @@ class CoilState:
     percent_of_design: float | None
     angle_deg: float
     off_axis_deg: float | None
+    fed: bool = True
+    times_rated: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,12 +114,29 @@ def judge_connection(
 def _judged(
     reading: tuple[Design, ...], solved: CoilVolts, scheme: Scheme, supply: Supply, duty: Duty
 ) -> ConnectionResult:
-    """By one reading of the plate."""
-    design = min(reading, key=lambda d: abs(d.rated.voltage_v - supply.mean_v * supply.per_hertz))
+    """By one reading of the plate; the rated voltage nearest to the supply governs."""
+    off = [abs(d.rated.voltage_v - supply.mean_v * supply.per_hertz) for d in reading]
+    nearest = [d for d, one in zip(reading, off, strict=True) if one <= min(off) * (1 + 1e-9)]
+    tried = [_as(design, solved, scheme, supply, duty) for design in nearest]
+    at = next((i for i, one in enumerate(tried) if one.verdict is not Verdict.ACT), 0)
+    design, result = nearest[at], tried[at]
+    if duty.mode == "start" and result.verdict is not Verdict.SOUND:
+        direct = _as(design, solved, scheme, supply, replace(duty, mode="run"))
+        if direct.verdict is not Verdict.ACT:
+            said = [replace(f, text=f"Direct start in the running connection. {f.text}") for f in direct.findings]
+            result = replace(direct, findings=tuple(said))
+    misfit = _misfit(reading, scheme)
+    if misfit:
+        result = replace(result, findings=(*misfit, *(f for f in result.findings if f.code != "right")))
+    return result
+
+
+def _as(design: Design, solved: CoilVolts, scheme: Scheme, supply: Supply, duty: Duty) -> ConnectionResult:
+    """Against one design, to run or to start."""
     expected = _expected(design, duty, scheme)
-    sequence, offs = _axes(solved, expected)
+    sequence, offs = _axes(solved, design, duty, scheme, supply)
     states = _states(scheme, solved, design, supply, offs)
-    findings = [*_misfit(reading, scheme), *_findings(states, expected, duty, design, supply)]
+    findings = _findings(states, expected, duty, design, supply)
     return ConnectionResult(coils=states, design_v=design.half_coil_v, sequence=sequence, findings=tuple(findings))
 
 
@@ -144,13 +168,13 @@ def _misfit(reading: tuple[Design, ...], scheme: Scheme) -> list[Finding]:
         f" {high.rated.voltage_v:g} V each coil gets {100 * high.half_coil_v / low.half_coil_v:.0f} % of what it"
         f" gets in {low.connection.purpose} at {low.rated.voltage_v:g} V."
     )
-    return [watch("ratio-misfit", text)]
+    return [unproven("ratio-misfit", text)]
 
 
 def right_for(readings: Sequence[tuple[Design, ...]], supply: Supply, duty: Duty) -> list[Connection]:
     """Connections that give the half-coils within 10 % of their design on this supply."""
     out = []
-    for design in {d.connection: d for reading in readings for d in reading}.values():
+    for design in (d for reading in readings for d in reading):
         wanted = design.rated.voltage_v
         if abs(supply.mean_v * supply.per_hertz / wanted - 1) <= (TOO_HIGH - 100) / 100:
             out.append(start_of(design) if duty.mode == "start" else design.connection)
@@ -164,30 +188,33 @@ def _expected(design: Design, duty: Duty, scheme: Scheme) -> CoilVolts:
     return coil_volts(scheme, connection.lines, connection.joined, line_potentials((volts, volts, volts)))
 
 
-def _axes(solved: CoilVolts, expected: CoilVolts) -> tuple[str | None, list[float | None]]:
-    """Take out the common rotation and the line sequence that leave the fewest coils off their axis."""
-    live = [i for i, idle in enumerate(solved.idle) if not idle and not expected.idle[i]]
+_ORDERS = (("forward", (0, 1, 2)), ("forward", (1, 2, 0)), ("forward", (2, 0, 1)), ("reverse", (1, 0, 2)),
+           ("reverse", (0, 2, 1)), ("reverse", (2, 1, 0)))  # fmt: skip
+
+
+def _axes(
+    solved: CoilVolts, design: Design, duty: Duty, scheme: Scheme, supply: Supply
+) -> tuple[str | None, list[float | None]]:
+    """Take out the common rotation and the order of the lines that leave the fewest coils off their axis. The right
+    connection is solved on this very supply, so that uneven lines turn no coil.
+    """
+    right = start_of(design) if duty.mode == "start" else design.connection
+    potentials = line_potentials(supply.volts)
     offs: list[float | None] = [None] * len(solved.volts)
-    if not live:
+    tries: list[tuple[str, list[float], list[int]]] = []
+    for name, order in _ORDERS:
+        wanted = coil_volts(scheme, right.lines, right.joined, [potentials[i] for i in order])
+        live = [i for i, idle in enumerate(solved.idle) if not idle and not wanted.idle[i]]
+        angles = [cmath.phase(solved.volts[i] / wanted.volts[i]) for i in live]
+        tries += [(name, [_wrapped(angle - common) for angle in angles], live) for common in angles]
+    if not tries:
         return None, offs
-    tries = [
-        (name, [_wrapped(angle - common) for angle in angles])
-        for name, turned in (("forward", False), ("reverse", True))
-        for angles in [_angles(solved, expected, live, turned)]
-        for common in angles
-    ]
-    name, rest = min(tries, key=lambda one: round(sum(min(abs(a), math.pi / 3) for a in one[1]), 6))
+    name, rest, live = min(tries, key=lambda one: round(sum(min(abs(a), math.pi / 3) for a in one[1]), 6))
     near = [angle for angle in rest if abs(angle) < math.radians(OFF_AXIS_DEG)]
     middle = sum(near) / len(near)
     for i, angle in zip(live, rest, strict=True):
         offs[i] = math.degrees(_wrapped(angle - middle))
     return name, offs
-
-
-def _angles(solved: CoilVolts, expected: CoilVolts, live: Sequence[int], turned: bool) -> list[float]:
-    """Angle of each coil against its expected one; `turned`: with the line sequence the other way round."""
-    wanted = [expected.volts[i].conjugate() if turned else expected.volts[i] for i in live]
-    return [cmath.phase(solved.volts[i] / w) for i, w in zip(live, wanted, strict=True)]
 
 
 def _wrapped(angle: float) -> float:
@@ -197,6 +224,8 @@ def _wrapped(angle: float) -> float:
 def _states(
     scheme: Scheme, solved: CoilVolts, design: Design | None, supply: Supply, offs: Sequence[float | None] | None
 ) -> tuple[CoilState, ...]:
+    base = design.half_coil_v if design else max((abs(v) for v in solved.volts), default=1.0) or 1.0
+    field = idle_coils(scheme, solved.ends, solved.volts, solved.idle, base / supply.per_hertz)
     return tuple(
         CoilState(
             coil.name,
@@ -204,8 +233,10 @@ def _states(
             None if design is None else 100 * abs(volts) * supply.per_hertz / design.half_coil_v,
             math.degrees(cmath.phase(volts)) if abs(volts) > 1e-9 else 0.0,
             None if offs is None else offs[i],
+            not solved.idle[i],
+            field.times[i],
         )
-        for i, (coil, volts) in enumerate(zip(scheme.coils, solved.volts, strict=True))
+        for i, (coil, volts) in enumerate(zip(scheme.coils, field.volts, strict=True))
     )
 
 
@@ -213,10 +244,11 @@ def _findings(
     states: Sequence[CoilState], expected: CoilVolts, duty: Duty, design: Design, supply: Supply
 ) -> list[Finding]:
     wanted = [100 * abs(v) / design.half_coil_v for v in expected.volts]
-    dead = [s.coil for s, w in zip(states, wanted, strict=True) if w > 1 and (s.percent_of_design or 0) < 0.5]
-    stray = [s.coil for s, w in zip(states, wanted, strict=True) if w <= 1 and (s.percent_of_design or 0) > 1]
-    live = [(s, w) for s, w in zip(states, wanted, strict=True) if w > 1 and s.coil not in dead]
-    out = [*_open(dead, len(live)), *_stray(stray), *_turned(states)]
+    closed = [s for s in states if s.times_rated is not None]
+    dead = [s.coil for s, w in zip(states, wanted, strict=True) if w > 1 and not s.fed and s not in closed]
+    stray = [s.coil for s, w in zip(states, wanted, strict=True) if w <= 1 and s.fed]
+    live = [(s, w) for s, w in zip(states, wanted, strict=True) if w > 1 and s.fed]
+    out = [*_closed(closed), *_open(dead, len(live)), *_stray(stray), *_turned(states)]
     shares = [100 * (s.percent_of_design or 0.0) / w for s, w in live]
     if shares and max(shares) > TOO_HIGH:
         out.append(_high(max(shares), live, supply))
@@ -225,7 +257,30 @@ def _findings(
     if out or not live:
         return out or [act("open-coil", "No coil carries current: the lines go nowhere.")]
     way = " to start" if duty.mode == "start" else ""
-    return [sound("right", f"Right{way}: every coil within 10 % of its design volts and on its axis.")]
+    right = sound("right", f"Right{way}: every coil within 10 % of its design volts and on its axis.")
+    return [right, *_short_of(min(shares), design, supply)]
+
+
+def _short_of(share: float, design: Design, supply: Supply) -> list[Finding]:
+    """Within its band, but well under the voltage this joining is for."""
+    if reaches(share, SHORT_OF):
+        return []
+    torque, amps = share**2 / 100, 100 * (100 / share - 1)
+    text = (
+        f"{three_digits(supply.mean_v)} V on the joining for {design.rated.voltage_v:g} V: torque about {torque:.0f} %,"
+        f" current about {amps:.0f} % more at full load."
+    )
+    return [watch("under-voltage", text)]
+
+
+def _closed(closed: Sequence[CoilState]) -> list[Finding]:
+    if not closed:
+        return []
+    times = max(s.times_rated or 0.0 for s in closed)
+    names = ", ".join(s.coil for s in closed)
+    how = f"about {times:.1f} times its rated current" if times > CIRCULATES else "circulating current of the harmonics"
+    text = f"Coil {names} is closed on itself in the field of the others, a shorted secondary: {how}, it burns."
+    return [act("closed-idle-winding", f"{text} Open it before you close.")]
 
 
 def _open(dead: Sequence[str], others: int) -> list[Finding]:

@@ -40,12 +40,14 @@ def line_potentials(volts: Three) -> tuple[complex, complex, complex]:
 class CoilVolts:
     """Phasor across each coil, start less finish, in the scheme's order, and which coils carry no current.
 
-    shorted: lines that lie on one another (their numbers); then no volts are worked out.
+    shorted: lines that lie on one another (their numbers); then no volts are worked out. ends: node of each coil at its
+    start and finish.
     """
 
     volts: tuple[complex, ...]
     idle: tuple[bool, ...]
     shorted: tuple[tuple[int, int], ...] = ()
+    ends: tuple[tuple[int, int], ...] = ()
 
 
 def coil_volts(
@@ -66,7 +68,8 @@ def coil_volts(
         return CoilVolts((0j,) * len(scheme.coils), (True,) * len(scheme.coils), shorted)
     volts = tuple(a - b for a, b in _ends(scheme, node, at, potentials))
     top = max((abs(p) for p in potentials), default=1.0)
-    return CoilVolts(volts, tuple(abs(v) < 1e-6 * top for v in volts))
+    ends = tuple((node[coil.start], node[coil.finish]) for coil in scheme.coils)
+    return CoilVolts(volts, tuple(abs(v) < 1e-6 * top for v in volts), (), ends)
 
 
 def coil_potentials(
