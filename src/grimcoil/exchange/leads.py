@@ -59,7 +59,7 @@ class Kick(Strict):
     battery_minus: LeadName
     meter_plus: LeadName
     meter_minus: LeadName
-    on_break: Literal["up", "down"]
+    on_break: Literal["up", "down", "none"]
 
 
 class Leads(Strict):
@@ -76,6 +76,7 @@ class Leads(Strict):
     ] = []
 
 
+_WAYS = {"up": True, "down": False, "none": None}
 _TAGS = frozenset({"excite", "joined", "series", "kick"})
 
 
@@ -163,7 +164,7 @@ def _coupling(test: VoltTest | Kick, number: dict[str, int], told: list[Contradi
         source, across = (test.battery_plus, test.battery_minus), (test.meter_plus, test.meter_minus)
         if not (_there(source, number, told) and _there(across, number, told)):
             return None
-        return Coupling(_numbers(source, number), _numbers(across, number), up=test.on_break == "up")
+        return Coupling(_numbers(source, number), _numbers(across, number), up=_WAYS[test.on_break])
     if not (_there(test.source, number, told) and _there(test.across, number, told)):
         return None
     if test.joined and not _there(test.joined, number, told):

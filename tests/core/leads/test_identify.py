@@ -1,11 +1,15 @@
 """From readings to labels, up to what no test can tell."""
 
+import random
+from dataclasses import replace
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from grimcoil.core.leads.coupling import Coupling
 from grimcoil.core.leads.identify import Puzzle, identify
+from grimcoil.core.leads.next_reading import NextTest
 from grimcoil.core.leads.ohms import OhmReading, Path
 from grimcoil.core.stator.network import Fault
 from grimcoil.core.stator.schemes import SCHEMES
@@ -164,3 +168,100 @@ def test_nothing_makes_it_raise(ohms, tests):
     found = identify(Puzzle(SIX, tuple(ohms), tuple(tests)))
     assert all(c.text for c in found.contradictions)
     assert found.candidates or found.contradictions or ohms
+
+
+def faults_of(scheme, seed):
+    """A fault of each kind on a scheme, seeded."""
+    made, dice = SCHEMES[scheme], random.Random(seed)
+    coil, label = dice.choice(made.coils).name, dice.choice(made.labels)
+    a, b = dice.sample(list(made.labels), 2)
+    yield "open", Fault(opened=(coil,))
+    yield "off", Fault(lifted=(label,))
+    yield "leak", Fault(leaks=((a, b, dice.uniform(0.5, 20)),))
+    yield "joint", Fault(scaled=((coil, dice.uniform(1.3, 8)),))
+    yield "two", Fault(opened=(coil,), lifted=(label,))
+
+
+MANY_LEADS = [scheme for scheme in SCHEMES if not scheme.startswith("three")]
+
+
+@pytest.mark.parametrize("scheme", MANY_LEADS)
+def test_a_faulty_motor_is_never_met_with_silence(scheme):
+    """Candidate or contradiction, and a next reading wherever nothing sound is left."""
+    for seed in (3, 8):
+        for kind, fault in faults_of(scheme, seed):
+            motor = Motor(scheme, seed, resolution=0.001, fault=fault)
+            found = identify(Puzzle(motor.leads, tuple(motor.all_ohms())))
+            assert found.candidates or found.contradictions, (kind, fault)
+            if all(one.fault for one in found.candidates):
+                assert found.contradictions, (kind, fault)
+                assert found.next_test is not None, (kind, fault)
+
+
+@pytest.mark.parametrize("scheme", ["six-lead", "nine-lead-wye", "twelve-lead", "two-speed-one-winding-wye"])
+@pytest.mark.parametrize("factor", [0.3, 1.7, 2.9, 7.0])
+def test_a_coils_factor_is_searched_not_stepped(scheme, factor):
+    coil = SCHEMES[scheme].coils[0].name
+    motor = Motor(scheme, 4, resolution=0.0001, fault=Fault(scaled=((coil, factor),)))
+    motor.dice.gauss = lambda *_: 0.0
+    found = identify(Puzzle(motor.leads, tuple(motor.all_ohms())))
+    best = next(one for one in found.candidates if one.scheme == scheme and one.fault and one.fault.kind == "coil-off")
+    ratio = best.fault.size / 100
+    assert min(abs(ratio / factor - 1), abs(ratio * factor - 1)) < 0.03
+
+
+@pytest.mark.parametrize("scheme", ["two-speed-one-winding-delta", "two-speed-one-winding-wye", "nine-lead-delta"])
+def test_a_leak_within_one_winding_is_told_with_its_leads_and_ohms(scheme):
+    a, b = SCHEMES[scheme].labels[0], SCHEMES[scheme].labels[4]
+    motor = Motor(scheme, 5, resolution=0.0001, fault=Fault(leaks=((a, b, 3.0),)))
+    motor.dice.gauss = lambda *_: 0.0
+    found = identify(Puzzle(motor.leads, tuple(motor.all_ohms())))
+    leak = next(one.fault for one in found.candidates if one.scheme == scheme and one.fault.kind == "leak")
+    assert leak.misfit < 0.5
+    assert leak.size == pytest.approx(3.0 * 0.95, rel=0.25)
+
+
+def test_two_windings_with_one_coil_open_are_told_at_their_own_ohms():
+    motor = Motor("two-speed-two-winding", 6, resolution=0.001, fault=Fault(opened=("2",)))
+    found = identify(Puzzle(motor.leads, tuple(motor.all_ohms())))
+    assert "two-speed-two-winding" in [one.scheme for one in found.candidates if one.fault]
+
+
+def kicked(motor):
+    """Ohms of every pair, and a kick from each coil into each other."""
+    ohms = motor.all_ohms()
+    coils = [(r.second, r.first) for r in ohms if r.path is Path.VALUE]
+    asked = [NextTest("kick", source=a, across=b) for a in coils for b in coils if a != b and not set(a) & set(b)]
+    return tuple(ohms), [motor.couple(test) for test in asked]
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_a_wrong_kick_is_not_swallowed(seed):
+    """A needle seen to move shows a coupling: a marking where nothing should have moved is no answer."""
+    motor = Motor("six-lead", seed)
+    ohms, kicks = kicked(motor)
+    right = identify(Puzzle(motor.leads, ohms, tuple(kicks)))
+    assert motor.is_among([one for one in right.candidates if one.misfit < 0.5])
+    for i, kick in enumerate(kicks):
+        odd = (*kicks[:i], replace(kick, up=not kick.up), *kicks[i + 1 :])
+        found = identify(Puzzle(motor.leads, ohms, odd))
+        assert not any(one.fault is None for one in found.candidates)
+        assert {one.code for one in found.contradictions} & {"odd-coupling", "coupling"}
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_twelve_leads_take_no_kick_where_nothing_should_move(seed):
+    motor = Motor("twelve-lead", seed)
+    ohms, kicks = kicked(motor)
+    for i in range(0, len(kicks), 7):
+        odd = (*kicks[:i], replace(kicks[i], up=not kicks[i].up), *kicks[i + 1 :])
+        found = identify(Puzzle(motor.leads, ohms, odd))
+        assert not any(one.fault is None and one.ways == 1 for one in found.candidates)
+
+
+def test_a_needle_that_stood_still_counts():
+    motor = Motor("six-lead", 2)
+    ohms, kicks = kicked(motor)
+    still = identify(Puzzle(motor.leads, ohms, (*kicks, replace(kicks[0], up=None))))
+    assert not any(one.fault is None for one in still.candidates)
+    assert "odd-coupling" in [one.code for one in still.contradictions]

@@ -16,14 +16,16 @@ Array = NDArray[np.float64]
 COUPLINGS = np.linspace(0.30, 0.98, 18)
 OF_SOURCE = 0.06
 OF_READING = 0.03
-SILENT = 0.08
+SILENT, FAINT, PLAIN = 0.08, 0.02, 0.2
+UNSEEN = 2.0
 CONTRADICTS = 3.0
 
 
 @dataclass(frozen=True, slots=True)
 class Coupling:
     """A coupling test between leads (their numbers). Source and across are ordered pairs; joined leads lie on one
-    another. volts: reading over source volts, None for a kick; up: whether the needle went up at the break.
+    another. volts: reading over source volts, None for a kick; up: whether the needle went up at the break (None: it
+    stood still).
     """
 
     source: tuple[int, int]
@@ -99,10 +101,22 @@ def _deviation(test: Coupling, scheme: str, image: tuple[int, ...]) -> list[floa
     if shares is None:
         return [np.inf] * len(COUPLINGS)
     if test.volts is None:
-        wanted = -1.0 if test.up else 1.0
-        return [0.0 if s * wanted > SILENT else (0.6 if abs(s) <= SILENT else CONTRADICTS) for s in shares]
+        return [_kick(share, test.up) for share in shares]
     room = OF_SOURCE + OF_READING * test.volts
     return [abs(abs(s) - test.volts) / room for s in shares]
+
+
+def _kick(share: float, up: bool | None) -> float:
+    """How far a needle's way is from a share of the source's field. One that was seen to move shows a coupling: where
+    there should be next to none it contradicts; one that stood still shows that there is little.
+    """
+    if up is None:
+        return 0.0 if abs(share) <= SILENT else 0.6 if abs(share) <= PLAIN else CONTRADICTS
+    if share * (-1.0 if up else 1.0) > SILENT:
+        return 0.0
+    if abs(share) <= SILENT:
+        return 0.6 if abs(share) > FAINT else UNSEEN
+    return CONTRADICTS
 
 
 def misfits(tests: Sequence[Coupling], scheme: str, marked: NDArray[np.int8]) -> Array:

@@ -2,19 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+import math
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from itertools import combinations
 
 import numpy as np
+from numpy.typing import NDArray
 
-from grimcoil.core.leads.layouts import layouts, schemes_with
+from grimcoil.core.leads.layouts import layouts, part_of, schemes_with
 from grimcoil.core.leads.ohms import OhmReading, Path, fit_layouts
 from grimcoil.core.stator.network import Fault, Matrix, lead_ohms
 from grimcoil.core.stator.schemes import SCHEMES
 
 MOST_STEPS = 20_000
 NEAREST = 4
-FACTORS = np.geomspace(0.4, 2.5, 41)
+LAYOUTS = 4
+FACTORS = np.geomspace(0.05, 50.0, 36)
+GOLDEN, GOLDEN_STEPS, HOPELESS = 0.6180339887498949, 12, 25.0
+Values = NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,19 +45,19 @@ def explain(count: int, readings: Sequence[OhmReading]) -> list[FaultFound]:
     return sorted(found, key=lambda fault: (fault.misfit > 1, fault.misfit))[:NEAREST]
 
 
-def _worst(ohms: Matrix, labels: Sequence[int], readings: Sequence[OhmReading]) -> float:
-    """Misfit of a labelled, faulty scheme with a free scale; inf where open and closed don't agree."""
-    a, b = [], []
+def _worst(ohms: Matrix, labels: Sequence[int], readings: Sequence[OhmReading], parts: Sequence[int]) -> float:
+    """Misfit of a labelled, faulty scheme with a free scale for each winding; inf where open and closed don't agree."""
+    by: dict[int, list[tuple[float, float]]] = {}
     for r in readings:
         value = float(ohms[labels[r.first], labels[r.second]])
         if (r.path is Path.OPEN) != np.isinf(value):
             return np.inf
         if r.path is Path.VALUE and value > 0:
-            a.append(r.ohm / value)
-            b.append(r.width / value)
-    if not a:
-        return 0.0
-    ratio, width = np.array(a), np.array(b)
+            by.setdefault(parts[labels[r.first]], []).append((r.ohm / value, r.width / value))
+    return max((_spread(*np.array(one).T) for one in by.values()), default=0.0)
+
+
+def _spread(ratio: Values, width: Values) -> float:
     return float(((ratio[:, None] - ratio[None, :]) / np.maximum(width[:, None] + width[None, :], 1e-12)).max())
 
 
@@ -69,13 +75,17 @@ def _open(scheme: str, readings: Sequence[OhmReading]) -> Iterator[FaultFound]:
         if key in seen:
             continue
         seen.add(key)
-        labels = _search(ohms, readings)
+        parts = part_of(scheme).tolist()
+        labels = _search(ohms, readings, parts)
         if labels is not None:
             at = tuple(label for label, end in made.leads if end in ends)
-            yield FaultFound(scheme, kind, labels, at, _worst(ohms, labels, readings))
+            yield FaultFound(scheme, kind, labels, at, _worst(ohms, labels, readings, parts))
 
 
-def _search(ohms: Matrix, readings: Sequence[OhmReading]) -> tuple[int, ...] | None:
+Bounds = tuple[tuple[float, float], tuple[float, float]]
+
+
+def _search(ohms: Matrix, readings: Sequence[OhmReading], parts: Sequence[int]) -> tuple[int, ...] | None:
     """The first labels that fit within the widths, or None (also where the search grows too long)."""
     rows = np.round(ohms, 9).tolist()
     count = len(rows)
@@ -84,7 +94,7 @@ def _search(ohms: Matrix, readings: Sequence[OhmReading]) -> tuple[int, ...] | N
         by_lead[max(r.first, r.second)].append(r)
     steps = 0
 
-    def extend(used: tuple[int, ...], low: float, high: float) -> tuple[int, ...] | None:
+    def extend(used: tuple[int, ...], bounds: Bounds) -> tuple[int, ...] | None:
         nonlocal steps
         lead = len(used)
         if lead == count:
@@ -93,27 +103,32 @@ def _search(ohms: Matrix, readings: Sequence[OhmReading]) -> tuple[int, ...] | N
             steps += 1
             if label in used or steps > MOST_STEPS:
                 continue
-            bounds = _narrowed((*used, label), rows, by_lead[lead], low, high)
-            if bounds is not None and (found := extend((*used, label), *bounds)) is not None:
+            closer = _narrowed((*used, label), rows, by_lead[lead], bounds, parts)
+            if closer is not None and (found := extend((*used, label), closer)) is not None:
                 return found
         return None
 
-    return extend((), 0.0, float("inf"))
+    anything = (0.0, float("inf"))
+    return extend((), (anything, anything))
 
 
 def _narrowed(
-    labels: tuple[int, ...], rows: list[list[float]], readings: Sequence[OhmReading], low: float, high: float
-) -> tuple[float, float] | None:
-    """Bounds of the scale after one more lead; None where a reading contradicts."""
+    labels: tuple[int, ...], rows: list[list[float]], readings: Sequence[OhmReading], bounds: Bounds,
+    parts: Sequence[int],
+) -> Bounds | None:  # fmt: skip
+    """Bounds of each winding's scale after one more lead; None where a reading contradicts."""
+    now = list(bounds)
     for r in readings:
         value = rows[labels[r.first]][labels[r.second]]
         if (r.path is Path.OPEN) != (value == float("inf")):
             return None
         if r.path is Path.VALUE and value > 0:
+            low, high = now[parts[labels[r.first]]]
             low, high = max(low, (r.ohm - r.width) / value), min(high, (r.ohm + r.width) / value)
             if low > high:
                 return None
-    return low, high
+            now[parts[labels[r.first]]] = (low, high)
+    return now[0], now[1]
 
 
 def _leaks(scheme: str, readings: Sequence[OhmReading]) -> Iterator[FaultFound]:
@@ -139,23 +154,85 @@ def _leak(
         return None
     a, b = made.labels[labels[least.first]], made.labels[labels[least.second]]
     fault = Fault(leaks=((a, b, max(least.ohm / scale, 1e-6)),))
-    misfit = _worst(lead_ohms(made, fault), labels, readings)
+    misfit = _worst(lead_ohms(made, fault), labels, readings, part_of(scheme).tolist())
     return FaultFound(scheme, "leak", tuple(labels), (a, b), misfit, least.ohm) if misfit <= 1 else None
 
 
 def _off(scheme: str, readings: Sequence[OhmReading]) -> Iterator[FaultFound]:
-    """One coil of other ohms than its sisters, in a layout whose paths fit."""
-    made = SCHEMES[scheme]
+    """One coil of other ohms than its sisters, or a leak between two leads of one winding, in a layout whose paths fit:
+    the factor that fits best is searched for each.
+    """
+    made, parts = SCHEMES[scheme], part_of(scheme).tolist()
     fits = fit_layouts(scheme, readings, most=np.inf)
-    order = np.argsort(fits.misfit)[:NEAREST]
-    best: FaultFound | None = None
-    for number in fits.numbers[order]:
-        labels = tuple(layouts(scheme)[number].tolist())
-        for coil in made.coils:
-            for factor in FACTORS:
-                misfit = _worst(lead_ohms(made, Fault(scaled=((coil.name, float(factor)),))), labels, readings)
-                if misfit <= 1 and (best is None or misfit < best.misfit):
-                    at = tuple(label for label, end in made.leads if end in (coil.start, coil.finish))
-                    best = FaultFound(scheme, "coil-off", labels, at, misfit, 100 * float(factor))
-    if best is not None:
-        yield best
+    nearest = [tuple(layouts(scheme)[n].tolist()) for n in fits.numbers[np.argsort(fits.misfit)[:LAYOUTS]]]
+    if not nearest:
+        return
+    tries: list[FaultFound] = []
+    for coil in made.coils:
+        at = tuple(label for label, end in made.leads if end in (coil.start, coil.finish))
+        table = _Table(lambda factor, name=coil.name: lead_ohms(made, Fault(scaled=((name, factor),))))  # type: ignore[misc]
+        for labels in nearest:
+            factor, misfit = _nearest(table, labels, readings, parts)
+            tries.append(FaultFound(scheme, "coil-off", labels, at, misfit, 100 * factor))
+    sound = lead_ohms(made)
+    for a, b in combinations(range(len(parts)), 2):
+        if np.isfinite(sound[a, b]):
+            table = _Table(lambda ohm, a=a, b=b: leaking(sound, a, b, ohm))  # type: ignore[misc]
+            for labels in nearest:
+                ohm, misfit = _nearest(table, labels, readings, parts)
+                ends = made.labels[a], made.labels[b]
+                size = ohm * _scale(leaking(sound, a, b, ohm), labels, readings)
+                tries.append(FaultFound(scheme, "leak", labels, ends, misfit, size))
+    for kind in ("coil-off", "leak"):
+        best = min((one for one in tries if one.kind == kind), key=lambda one: one.misfit, default=None)
+        if best is not None and best.misfit <= 1:
+            yield best
+
+
+def _scale(ohms: Matrix, labels: Sequence[int], readings: Sequence[OhmReading]) -> float:
+    """Ohms of a half-coil, as most readings have it."""
+    ratios = [r.ohm / ohms[labels[r.first], labels[r.second]] for r in readings if r.path is Path.VALUE]
+    return float(np.median(ratios)) if ratios else 0.0
+
+
+class _Table:
+    """Ohms of a fault by its size; those of the coarse row are worked out once."""
+
+    def __init__(self, ohms: Callable[[float], Matrix]) -> None:
+        self.ohms = ohms
+        self.row = [ohms(float(factor)) for factor in FACTORS]
+
+
+def leaking(sound: Matrix, a: int, b: int, ohm: float) -> Matrix:
+    """Ohms between leads with one resistance more from a to b, in the units of the matrix; inf stays inf.
+
+    Effective resistances after one branch more (computed; Sherman and Morrison's formula).
+    """
+    finite = np.where(np.isfinite(sound), sound, 0.0)
+    shift = (finite[:, [b]] - finite[:, [a]] + finite[[a], :] - finite[[b], :]) / 2
+    return np.asarray(np.where(np.isfinite(sound), finite - shift**2 / (ohm + sound[a, b]), sound))
+
+
+def _nearest(
+    table: _Table, labels: tuple[int, ...], readings: Sequence[OhmReading], parts: Sequence[int]
+) -> tuple[float, float]:
+    """The size of least misfit: the best of the coarse row, then the golden section round it."""
+
+    def far(size: float) -> float:
+        return _worst(table.ohms(math.exp(size)), labels, readings, parts)
+
+    row = [_worst(ohms, labels, readings, parts) for ohms in table.row]
+    at = int(np.argmin(row))
+    found = (row[at], float(FACTORS[at]))
+    if row[at] > HOPELESS:
+        return found[1], found[0]
+    low, high = math.log(FACTORS[max(0, at - 1)]), math.log(FACTORS[min(len(FACTORS) - 1, at + 1)])
+    for _ in range(GOLDEN_STEPS):
+        one, two = high - (high - low) * GOLDEN, low + (high - low) * GOLDEN
+        if far(one) <= far(two):
+            high = two
+        else:
+            low = one
+    best = (low + high) / 2
+    misfit, size = min(found, (far(best), math.exp(best)))
+    return size, misfit

@@ -13,7 +13,7 @@ from grimcoil.core.leads.faults import FaultFound, explain
 from grimcoil.core.leads.layouts import expected, layouts, pair_index, part_of, schemes_with
 from grimcoil.core.leads.markings import finer, free_choices, free_moves, has_axes, possible_labels
 from grimcoil.core.leads.next_reading import NextTest, best_coupling, best_pair
-from grimcoil.core.leads.ohms import Fits, OhmReading, Path, fit_layouts
+from grimcoil.core.leads.ohms import Fits, OhmReading, Path, broken_by, fit_layouts
 from grimcoil.core.leads.sanity import Contradiction, contradictions
 from grimcoil.core.stator.coils import merged
 from grimcoil.core.stator.schemes import SCHEMES
@@ -78,7 +78,36 @@ def identify(puzzle: Puzzle) -> Identification:
     told += _named(puzzle)
     sound = any(fit_layouts(scheme, puzzle.ohms).numbers.size for scheme in schemes_with(count))
     faulty = [] if sound or any(c.code == "all-zero" for c in told) else explain(count, puzzle.ohms)
-    return Identification(tuple(_faulty(fault, puzzle.leads) for fault in faulty), tuple(told), None)
+    if not sound and not told and puzzle.ohms:
+        told.append(_breaks(puzzle))
+    left_over = tuple(_faulty(fault, puzzle.leads) for fault in faulty)
+    return Identification(left_over, tuple(told), _again(puzzle, left_over, told))
+
+
+def _breaks(puzzle: Puzzle) -> Contradiction:
+    """What no sound scheme gives: the readings that the nearest one doesn't explain."""
+    count = len(puzzle.leads)
+    nearest = min((broken_by(scheme, puzzle.ohms) for scheme in schemes_with(count)), key=len, default=())
+    pairs = [f"{puzzle.leads[r.first]}–{puzzle.leads[r.second]}" for r in nearest]
+    shown = ", ".join(pairs[:6]) + (f" and {len(pairs) - 6} more" if len(pairs) > 6 else "")
+    names = tuple(dict.fromkeys(puzzle.leads[n] for r in nearest for n in (r.first, r.second)))
+    text = (
+        f"No sound winding of {count} leads reads so; what breaks the nearest one: {shown or 'their sum'}. Clean the"
+        " ends, read these again; if they stay, more than one thing is wrong: look at each coil by itself."
+    )
+    return Contradiction("breaks-every-scheme", text, names)
+
+
+def _again(puzzle: Puzzle, candidates: Sequence[Candidate], told: Sequence[Contradiction]) -> NextTest | None:
+    """Where nothing sound fits the next reading is one again: at the fault, else where it contradicts."""
+    number = {lead: i for i, lead in enumerate(puzzle.leads)}
+    ends = [number[lead] for lead in (candidates[0].fault_between if candidates else ()) if lead in number]
+    ends += [number[lead] for one in told for lead in one.between if lead in number]
+    read = [(r.first, r.second) for r in puzzle.ohms]
+    return next(
+        (NextTest("ohms", between=pair) for pair in read if set(pair) <= set(ends[:2])),
+        next((NextTest("ohms", between=pair) for pair in read if set(pair) & set(ends)), None),
+    )
 
 
 def _left(fits: Fits, tests: Sequence[Coupling]) -> _Left:

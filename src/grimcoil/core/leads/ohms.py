@@ -125,3 +125,27 @@ def _exact(a: Array, b: Array, mine: NDArray[np.bool_]) -> Array:
         room = np.maximum(b + b[:, j : j + 1], 1e-12)
         out = np.maximum(out, np.where(both, (a - a[:, j : j + 1]) / room, 0.0).max(axis=1))
     return out
+
+
+def broken_by(scheme: str, readings: Sequence[OhmReading]) -> tuple[OhmReading, ...]:
+    """The readings that the nearest layout of a sound scheme doesn't explain: paths first, then ohms off the rest."""
+    table, ohms = layouts(scheme), expected(scheme)
+    columns = np.array(_columns(readings, table.shape[1]))
+    closed = np.isfinite(ohms[:, columns])
+    is_open = np.array([r.path is Path.OPEN for r in readings])
+    wrong = closed == is_open[None, :]
+    nearest = int(np.argmin(wrong.sum(axis=1)))
+    row, part = ohms[nearest][columns], part_of(scheme)[table[nearest]]
+    ratios = {
+        i: r.ohm / row[i]
+        for i, r in enumerate(readings)
+        if r.path is Path.VALUE and not wrong[nearest, i] and row[i] > 0
+    }
+    usual = {
+        p: float(np.median([a for i, a in ratios.items() if part[readings[i].first] == p]))
+        for p in {int(part[readings[i].first]) for i in ratios}
+    }
+    off = [
+        i for i, a in ratios.items() if abs(a - usual[int(part[readings[i].first])]) * row[i] > 2 * readings[i].width
+    ]
+    return tuple(readings[i] for i in [*np.flatnonzero(wrong[nearest]), *off])

@@ -27,6 +27,7 @@ FEWEST, MOST = 2, 14
 KINDS = {"ohms": "Ohms", "excite": "Excite", "joined": "Joined", "series": "Series", "kick": "Battery kick"}
 COUNTS = (3, 6, 9, 12, 4, 5, 7, 8, 10, 11)
 ENDS = (("a", "From"), ("b", "To"), ("c", "Across, from"), ("d", "Across, to"), ("j", "Join"), ("i", "With"))
+WAYS = {"up": True, "down": False, "none": None}
 SOURCE_V = "12"
 
 
@@ -166,7 +167,7 @@ def read_token(token: str, leads: Sequence[str]) -> Kept:
     if kind == "ohms" and len(parts) == 2:
         reading = parse_reading(parts[1], WINDING, parts[0])
         return Kept(token, kind, _pair(parts[0], leads), text=parts[1], reading=reading)
-    if kind == "kick" and len(parts) == 3 and parts[2] in ("up", "down"):
+    if kind == "kick" and len(parts) == 3 and parts[2] in WAYS:
         return Kept(token, kind, _pair(parts[0], leads), _pair(parts[1], leads), text=parts[2])
     if kind in ("excite", "joined", "series") and len(parts) == (4 if kind == "excite" else 5):
         _volts(parts[2], parts[3])
@@ -200,8 +201,8 @@ def token_of(ask: Ask, text: str, source_v: str) -> str:
         return f"ohms~{pair}~{words}"
     across = "-".join(ask.across)
     if ask.kind == "kick":
-        if words not in ("up", "down"):
-            raise Refusal("needle", words, "up or down, at the moment the battery is taken off", "up")
+        if words not in WAYS:
+            raise Refusal("needle", words, "up, down or none, at the moment the battery is taken off", "up")
         return f"kick~{pair}~{across}~{words}"
     _volts(source_v, words)
     joint = f"~{'-'.join(ask.joined)}" if ask.kind != "excite" else ""
@@ -222,7 +223,7 @@ def puzzle_of(leads: tuple[str, ...], kept: Sequence[Kept]) -> Puzzle:
             continue
         across = (number[one.across[0]], number[one.across[1]])
         if one.kind == "kick":
-            coupling.append(Coupling((a, b), across, up=one.text == "up"))
+            coupling.append(Coupling((a, b), across, up=WAYS[one.text]))
         else:
             joined = tuple(number[lead] for lead in one.joined)
             coupling.append(Coupling((a, b), across, joined, _volts(*one.volts)))
