@@ -283,3 +283,47 @@ def test_a_slip_of_the_decimal_point_is_asked_and_can_be_kept(page, works_clock)
     expect(page.locator("#echo")).to_contain_text("Decimal point")
     page.get_by_role("button", name="Keep anyway").click()
     expect(page.locator("#keep-form [name=place]")).to_have_value("temperature.ambient")
+
+
+def test_a_motor_that_moved_at_the_try_is_not_locked(page, works_clock):
+    walk_to(page, works_clock, "MOVED-1", "isolate.tried")
+    page.get_by_role("button", name=re.compile("it moved", re.IGNORECASE)).click()
+    expect(page.locator(".live-found, .plate-strip .gate").first).to_contain_text(
+        re.compile("moved|Live", re.IGNORECASE)
+    )
+    expect(page.locator("#keep-form [name=place]")).not_to_have_value("prove_dead.before")
+
+
+def test_a_proof_falls_after_two_hours_and_the_readings_stand(page, works_clock):
+    walk_to(page, works_clock, "AGED-1", "winding_resistance.2-3")
+    expect(page.locator(".plate-strip .gate").first).to_contain_text("Proved dead")
+    works_clock.pass_(2 * 3600 + 1)
+    page.reload()
+    expect(page.locator(".plate-strip .gate").first).not_to_contain_text("Proved dead")
+    expect(page.locator("#keep-form [name=place]")).not_to_have_value("winding_resistance.2-3")
+    expect(page.get_by_text("leads floating")).to_have_count(0)
+
+
+def test_a_makers_ban_offers_no_voltage_and_cannot_be_passed(page, works_clock):
+    plate = {
+        "tag": "BAN-1",
+        "rated_voltage_v": "460",
+        "lead_scheme": "three-lead-wye",
+        "insulation_test_forbidden": "yes",
+    }
+    page.goto("/motors/new")
+    word = {"x-csrf-token": word_of(page)}
+    page.request.post("/motors/new", form=plate, headers=word)
+    job = page.request.post("/jobs/start", form={"tag": "BAN-1", "token": "start-BAN-1"}, headers=word).url
+    for number, (place, text, seconds) in enumerate(WHOLE_JOB):
+        works_clock.pass_(seconds)
+        if place.startswith("insulation."):
+            form = {"place": place, "text": text, "token": f"ban-{number:04}"}
+            assert page.request.post(f"{job}/keep", form=form, headers=word).status in (404, 422)
+            break
+        said = text.replace("BW-1", "BAN-1")
+        page.request.post(f"{job}/keep", form={"place": place, "text": said, "token": f"ban-{number:04}"}, headers=word)
+    page.goto(job)
+    assert page.locator("#keep-form [name=place][value^='insulation.']").count() == 0
+    expect(page.get_by_role("button", name="Voltage on")).to_have_count(0)
+    expect(page.locator("body")).to_contain_text("forbid")
