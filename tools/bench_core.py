@@ -6,7 +6,7 @@ import json
 import random
 import time
 from collections.abc import Callable
-from datetime import date, timedelta
+from datetime import date
 from pathlib import Path
 from statistics import median
 from typing import Any
@@ -14,17 +14,16 @@ from typing import Any
 import numpy as np
 from pydantic_core import to_json
 
-from grimcoil.core.amount import Amount
 from grimcoil.core.assessment import assess
 from grimcoil.core.insulation.absorption import fit_absorption
 from grimcoil.core.leads.identify import Puzzle, identify
 from grimcoil.core.leads.next_reading import NextTest
 from grimcoil.core.leads.ohms import Path as Shown
-from grimcoil.core.trend.fit import TrendPoint, fit_trend, usable
 from grimcoil.core.trend.judge import judge_trend
 from grimcoil.exchange.assessments import to_document
 from grimcoil.exchange.jobs import read_job
 from tests.core.leads.simulated import Motor, solve
+from tools.trends import history, over_range
 
 EXAMPLE = Path(__file__).parents[1] / "docs/formats/example-job.json"
 JOBS = 10_000
@@ -131,16 +130,6 @@ def vectorised(count: int) -> float:
     return (time.perf_counter() - start) / count
 
 
-def history(count: int, dice: np.random.Generator, top: float | None, slope: float = -0.1) -> list[TrendPoint]:
-    """A straight fall with scatter, over-range above `top`."""
-    days = np.sort(dice.choice(np.arange(count * 150), count, replace=False))
-    logs = 2.7 + slope * days / 365.25 + dice.normal(0, 0.15, count)
-    return [
-        TrendPoint(START + timedelta(days=int(t)), Amount.above(top) if top and 10**y > top else Amount.exact(10**y))
-        for t, y in zip(days, logs, strict=True)
-    ]
-
-
 def milliseconds(work: Callable[[], object], rounds: int = 30) -> float:
     """Median time of one call."""
     times = []
@@ -153,7 +142,7 @@ def milliseconds(work: Callable[[], object], rounds: int = 30) -> float:
 
 def fits() -> None:
     """The censored line with its bands, and the absorption fit."""
-    points = history(40, np.random.default_rng(3), 350.0)
+    points = history(40, np.random.default_rng(3), over_range)
     bounds = sum(not p.r40_mohm.is_exact for p in points)
     print(
         f"trend          {milliseconds(lambda: judge_trend(points, 5)):6.1f} ms for 40 points, {bounds} bounds   aim 50"
@@ -161,26 +150,6 @@ def fits() -> None:
     times = [15, 30, 45, 60, 120, 180, 240, 300, 420, 600]
     values = [1 / (1 / 2097 + 0.03 * t**-0.684) for t in times]
     print(f"absorption     {milliseconds(lambda: fit_absorption(times, values)):6.1f} ms for 10 points   aim 5")
-
-
-def coverage(draws: int = 1000) -> None:
-    """How often the line's 90 % band, a year ahead, holds the true line."""
-    for count, top in ((5, None), (8, None), (12, None), (5, 550.0), (8, 450.0), (12, 450.0)):
-        dice = np.random.default_rng(100 * count + bool(top))
-        hits = made = bounds = 0
-        while made < draws:
-            points = history(count, dice, top)
-            if usable(points) is not None:
-                continue
-            fit = fit_trend(points)
-            ahead = (fit.reference_date - START).days / 365.25 + 1
-            low, high = fit.band(np.array([1.0]))
-            hits += bool(low[0] <= 2.7 - 0.1 * ahead <= high[0])
-            bounds += fit.n_censored
-            made += 1
-        share = 100 * hits / draws
-        words = f"{100 * bounds / draws / count:.0f} % bounds"
-        print(f"band           {share:5.1f} % of {draws} hold the line, n = {count:2}, {words:11}   aim 85 to 95")
 
 
 UNMARKED = (("six-lead", 9, 15), ("nine-lead-wye", 20, 36), ("nine-lead-delta", 20, 36), ("twelve-lead", 34, 66))
@@ -216,7 +185,6 @@ def main() -> None:
     assessing()
     fits()
     leads()
-    coverage()
 
 
 if __name__ == "__main__":

@@ -8,9 +8,11 @@ import pytest
 from grimcoil.core.amount import Amount
 from grimcoil.core.decision.schedule import next_test
 from grimcoil.core.findings import Verdict
+from grimcoil.core.trend import likelihood
 from grimcoil.core.trend.fit import TrendPoint, crossing, fit_trend, usable
 from grimcoil.core.trend.judge import judge_trend, next_after
 from grimcoil.core.trend.likelihood import Censored, bend, best, terms
+from grimcoil.core.trend.steps import step_finding
 
 START = date(2018, 1, 1)
 
@@ -213,6 +215,21 @@ def test_the_likelihood_is_at_its_top(values):
         assert terms(data, lines, np.full(len(lines), theta))[0].max() <= found + 1e-9
 
 
+@pytest.mark.parametrize(
+    "values",
+    [
+        [556.5521059555232, 460.4178309450076, 520.8175371301367, 624.7936883778219, Amount(200, 500)],
+        [Amount(500, 1000), 253.08829879822113, 281.4651200065385, 356.5465054295051, 207.56669911515147],
+    ],
+)
+def test_the_top_is_found_in_a_few_steps(values, monkeypatch):
+    """Steps that promise less than the last digit of a float aren't taken: they never end."""
+    asked = []
+    monkeypatch.setattr(likelihood, "bend", lambda *given: asked.append(1) or bend(*given))
+    fit_trend(points(values))
+    assert len(asked) < 20
+
+
 def test_the_worst_case_of_a_left_bound_by_its_figures():
     fit = fit_trend(points([500, 450, 400, 380, 360, Amount.below(0.1)], every=365.25))
     assert fit.slope_decades_per_year == pytest.approx(-0.62, abs=0.005)
@@ -243,8 +260,10 @@ def test_steps_are_judged_by_the_series_own_scatter(values, code):
 def test_flat_scatter_seldom_steps():
     """Two falls in a row happen to half of all flat histories; the step rule must not cry at them."""
     dice = np.random.default_rng(8)
-    cries = sum(judge_trend(points(10 ** dice.normal(2.8, 0.2, 6)), 5).stepped for _ in range(200))
-    assert cries < 20
+    for count in (5, 8, 12, 20):
+        told = [step_finding(points(10 ** dice.normal(2.8, 0.2, count))) for _ in range(1500)]
+        assert sum(one is not None and one.severity is Verdict.WATCH for one in told) <= 40
+        assert sum(one is not None and one.severity is Verdict.ACT for one in told) <= 6
 
 
 def test_bands_of_lamps_and_under_range_enter_as_intervals():

@@ -16,7 +16,8 @@ from grimcoil.core.normal import log_normal_cdf
 Array = NDArray[np.float64]
 _HALF_LOG_2PI = 0.5 * float(np.log(2 * np.pi))
 _TINY = 1e-300
-_STEPS, _SETTLED, _LEAST_SHARE = 200, 1e-20, 1e-12
+# Newton doubles its digits with each step: one that promises 1e-13 of log-likelihood is the last worth taking.
+_STEPS, _SETTLED, _LEAST_SHARE = 100, 1e-13, 1e-6
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,7 +145,7 @@ def best(data: Censored, start: Array, most: float) -> Array:
         step = np.zeros(3)
         step[free] = np.linalg.solve(second[np.ix_(free, free)], -first[free])
         if float(first @ step) < _SETTLED:
-            break
+            return params + step if 0 < params[2] + step[2] <= most else params
         share = 1.0 if params[2] + step[2] <= most else (most - params[2]) / step[2]
         while share > _LEAST_SHARE:
             moved = params + share * step

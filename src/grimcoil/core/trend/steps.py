@@ -6,17 +6,20 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
+from functools import cache
 
 import numpy as np
 from numpy.typing import NDArray
 
 from grimcoil.core.findings import Finding, Verdict
+from grimcoil.core.quantiles import student_t
 from grimcoil.core.readings import three_digits
 from grimcoil.core.trend.fit import TrendPoint
 
 LEAST_EARLIER = 3
 MOST_EARLIER = 500  # what is usual is told by the latest ones
 LEAST_SCATTER_DECADES = 0.05
+MAD_BY_FEW = 1.25
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,11 +33,14 @@ class DatedStep:
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """How far the last value fell: its ratio to the usual one, and the fall in units of the scatter."""
+    """How far the last value fell: its ratio to the usual one, and the fall in units of the scatter. sure: how many
+    scatters it takes to be no chance, by the number of values the scatter is known from.
+    """
 
     usual_mohm: float
     ratio: float
     scatters: float
+    sure: float = 2.0
 
 
 Logs = NDArray[np.float64]
@@ -58,15 +64,23 @@ def _fallen(logs: Logs, last: TrendPoint) -> Step | None:
     usual = float(np.median(logs))
     scatter = max(1.4826 * float(np.median(np.abs(logs - usual))), LEAST_SCATTER_DECADES)
     fall = usual - math.log10(last.r40_mohm.high)
-    return Step(10**usual, 10**-fall, fall / scatter)
+    return Step(10**usual, 10**-fall, fall / scatter, sure_scatters(logs.size))
+
+
+@cache
+def sure_scatters(earlier: int) -> float:
+    """Twice the scatter where many values tell it; more where few do, so that level values with scatter are called a
+    step in at most two of a hundred series (calibrated by simulation: `bin/bench trend`).
+    """
+    return max(2.0, MAD_BY_FEW * student_t(0.99, earlier - 1))
 
 
 def _is_fall(step: Step | None) -> bool:
-    return step is not None and step.ratio < 0.5 and step.scatters > 2
+    return step is not None and step.ratio < 0.5 and step.scatters > step.sure
 
 
 def step_finding(points: Sequence[TrendPoint]) -> Finding | None:
-    """Below half the usual and beyond twice the scatter: watch; below a fifth, or twice running: act soon."""
+    """Below half the usual and beyond the scatter for sure: watch; below a fifth, or twice running: act soon."""
     if len(points) <= LEAST_EARLIER:
         return None
     step = last_step(points)
