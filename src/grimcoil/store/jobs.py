@@ -290,6 +290,9 @@ def columns_of(line: EntryLine, entry: Entry, job_id: int) -> dict[str, object]:
     return {name: getattr(line, name) for name in EntryLine.__slots__} | {"job_id": job_id, "bound": bound}
 
 
+_INSERT_ENTRY = insert(EntryRow.metadata.tables["entry"])  # no mapper: nothing is read back
+
+
 def insert_entries(session: Session, job_id: int, pairs: Sequence[tuple[EntryLine, Entry]]) -> None:
     """Insert entries in one statement."""
-    session.execute(insert(EntryRow), [columns_of(line, entry, job_id) for line, entry in pairs])
+    session.execute(_INSERT_ENTRY, [columns_of(line, entry, job_id) for line, entry in pairs])

@@ -27,6 +27,9 @@ class TrailLine(NamedTuple):
     login: str | None
 
 
+_INSERT = insert(Trail.metadata.tables["trail"])  # no mapper: nothing is read back
+
+
 def write(
     session: Session,
     actor: Actor,
@@ -38,7 +41,7 @@ def write(
 ) -> None:
     """One line, in the transaction of what it tells."""
     session.execute(
-        insert(Trail),
+        _INSERT,
         {
             "at": now, "person_id": actor.person_id, "who": actor.who, "action": action, "motor_id": motor_id,
             "job_id": job_id, "detail": detail[:600], "origin": actor.origin[:80],
