@@ -265,3 +265,13 @@ def test_a_needle_that_stood_still_counts():
     still = identify(Puzzle(motor.leads, ohms, (*kicks, replace(kicks[0], up=None))))
     assert not any(one.fault is None for one in still.candidates)
     assert "odd-coupling" in [one.code for one in still.contradictions]
+
+
+@pytest.mark.parametrize(("resolution", "both"), [(0.001, False), (0.01, False), (0.1, True), (0.5, True)])
+def test_two_groups_alike_are_both_schemes_until_the_meter_can_tell(resolution, both):
+    """Part winding has two equal halves, two speeds have two windings of their own: a coarse meter can't tell 5 %."""
+    motor = Motor("part-winding", 3, resolution=resolution)
+    found = identify(Puzzle(motor.leads, tuple(motor.all_ohms())))
+    names = {one.scheme for one in found.candidates if one.fault is None}
+    assert "part-winding" in names
+    assert ("two-speed-two-winding" in names) == both

@@ -97,6 +97,7 @@ def _misfit(a: Array, b: Array, parts: NDArray[np.int8], most: float) -> tuple[A
     """Least worst misfit over the free scales. a: ohms by expected, b: their widths likewise, (layouts, readings)."""
     worst = np.zeros(len(a))
     scale = np.full((len(a), 2), np.nan)
+    least, greatest = np.full((len(a), 2), np.nan), np.full((len(a), 2), np.nan)
     for part in (0, 1):
         mine = parts == part
         if not mine.any():
@@ -112,7 +113,11 @@ def _misfit(a: Array, b: Array, parts: NDArray[np.int8], most: float) -> tuple[A
         some = mine.any(axis=1)
         ends = np.where(mine[some], a[some], -np.inf).max(axis=1), np.where(mine[some], a[some], np.inf).min(axis=1)
         scale[some, part] = (ends[0] + ends[1]) / 2
-    alike = np.maximum(scale[:, 0], scale[:, 1]) < WINDINGS_APART * np.minimum(scale[:, 0], scale[:, 1])
+        bounds = np.where(mine, a - b, -np.inf).max(axis=1), np.where(mine, a + b, np.inf).min(axis=1)
+        least[some, part] = np.maximum(np.minimum(*bounds), 1e-9)[some]
+        greatest[some, part] = np.maximum(*bounds)[some]
+    # alike for sure: even the ends of what the meter can mean lie closer than two windings do
+    alike = np.maximum(greatest[:, 0] / least[:, 1], greatest[:, 1] / least[:, 0]) < WINDINGS_APART
     worst = np.where(alike, np.maximum(worst, 1.5 + most), worst)
     return worst, scale
 
