@@ -38,7 +38,8 @@ def make_engine(url: str, pool_size: int = 10, patience_s: int = PATIENT_S) -> E
 
 
 def _waits(patience_s: int) -> dict[str, int]:
-    return {"connect_timeout": min(patience_s, 5), "read_timeout": patience_s, "write_timeout": patience_s}
+    connect = 5 if patience_s == PATIENT_S else 1  # a server that hangs is tried once more before it is given up
+    return {"connect_timeout": connect, "read_timeout": patience_s, "write_timeout": patience_s}
 
 
 def make_store(engine: Engine) -> Store:

@@ -37,7 +37,7 @@ from grimcoil.web.state import AppState, Clock, utc_now
 from grimcoil.web.templating import environment
 from grimcoil.web.urls import Urls
 
-PAGE_PATIENCE_S = 2  # a person at a page waits at most twice this: once for the answer, once for the error's own look
+PAGE_PATIENCE_S = 3  # with the second that a new connection is tried for, a person at a page waits less than five
 HERE = Path(__file__).parent
 _REFERENCE = re.compile(r'"#/components/schemas/([^"]+)"')
 SIGNED_IN = (
