@@ -53,13 +53,16 @@ def _log_erfc(x: Array) -> Array:
     out = np.empty_like(x)
     near, tail = x <= _NEAR, x > _FAR
     middle = ~near & ~tail
-    some = x[near]
-    out[near] = np.log1p(-some * _ratio(_SMALL, some * some))
-    some = x[middle]
-    out[middle] = np.log(_ratio(_MIDDLE, some)) - some * some
-    some = x[tail]
-    inverse = 1 / (some * some)
-    out[tail] = np.log((1 / _ROOT_PI - inverse * _ratio(_TAIL, inverse)) / some) - some * some
+    if near.any():
+        some = x[near]
+        out[near] = np.log1p(-some * _ratio(_SMALL, some * some))
+    if middle.any():
+        some = x[middle]
+        out[middle] = np.log(_ratio(_MIDDLE, some)) - some * some
+    if tail.any():
+        some = x[tail]
+        inverse = 1 / (some * some)
+        out[tail] = np.log((1 / _ROOT_PI - inverse * _ratio(_TAIL, inverse)) / some) - some * some
     return out
 
 

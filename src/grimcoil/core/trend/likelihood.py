@@ -72,10 +72,13 @@ def _mass(zl: Array, zh: Array) -> tuple[Array, Array, Array]:
     """Log of the probability between the ends, and the density at either over it; (k, n), ends infinite by column."""
     bottom, top = np.isneginf(zl[0]), np.isposinf(zh[0])
     out = np.zeros_like(zl)
-    out[:, top & ~bottom] = log_normal_cdf(-zl[:, top & ~bottom])
-    out[:, bottom & ~top] = log_normal_cdf(zh[:, bottom & ~top])
-    within = ~bottom & ~top
-    out[:, within] = _log_between(zl[:, within], zh[:, within])
+    above, below, within = top & ~bottom, bottom & ~top, ~bottom & ~top
+    if above.any():
+        out[:, above] = log_normal_cdf(-zl[:, above])
+    if below.any():
+        out[:, below] = log_normal_cdf(zh[:, below])
+    if within.any():
+        out[:, within] = _log_between(zl[:, within], zh[:, within])
     return out, _over(zl, out, ~bottom), _over(zh, out, ~top)
 
 
