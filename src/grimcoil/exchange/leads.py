@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from typing import Annotated, Any, Literal
 
@@ -96,7 +97,9 @@ def read_leads(text: str | bytes) -> tuple[Puzzle, list[Contradiction]]:
     told: list[Contradiction] = []
     ohms = _ohms(given, number, told)
     coupling = [made for test in given.coupling if (made := _coupling(test, number, told)) is not None]
-    return Puzzle(tuple(given.leads), tuple(ohms), tuple(coupling)), told
+    times = Counter(frozenset(number.get(name, -1) for name in one.between) for one in given.ohms)
+    again = frozenset(pair for pair, count in times.items() if count > 1)
+    return Puzzle(tuple(given.leads), tuple(ohms), tuple(coupling), again), told
 
 
 def _ohms(given: Leads, number: dict[str, int], told: list[Contradiction]) -> list[OhmReading]:

@@ -1,6 +1,7 @@
 """From readings to labels, up to what no test can tell."""
 
 import random
+from collections import Counter
 from dataclasses import replace
 
 import pytest
@@ -275,3 +276,12 @@ def test_two_groups_alike_are_both_schemes_until_the_meter_can_tell(resolution, 
     names = {one.scheme for one in found.candidates if one.fault is None}
     assert "part-winding" in names
     assert ("two-speed-two-winding" in names) == both
+
+
+@pytest.mark.parametrize("scheme", MANY_LEADS)
+def test_following_a_faulty_motor_comes_to_an_end_and_asks_each_pair_twice_at_most(scheme):
+    for kind, fault in faults_of(scheme, 5):
+        motor = Motor(scheme, 5, resolution=0.001, fault=fault)
+        found, ohms, _ = solve(motor, most=400)
+        assert found.next_test is None, kind
+        assert max(Counter(frozenset((r.first, r.second)) for r in ohms).values()) <= 2, kind

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
@@ -23,11 +24,12 @@ MOST_MARKED = 120_000
 
 @dataclass(frozen=True, slots=True)
 class Puzzle:
-    """Leads by name, and what was read between them."""
+    """Leads by name, and what was read between them. again: pairs (numbers) that were read more than once."""
 
     leads: tuple[str, ...]
     ohms: tuple[OhmReading, ...] = ()
     coupling: tuple[Coupling, ...] = ()
+    again: frozenset[frozenset[int]] = frozenset()
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,11 +101,13 @@ def _breaks(puzzle: Puzzle) -> Contradiction:
 
 
 def _again(puzzle: Puzzle, candidates: Sequence[Candidate], told: Sequence[Contradiction]) -> NextTest | None:
-    """Where nothing sound fits the next reading is one again: at the fault, else where it contradicts."""
+    """Where nothing sound fits the next reading is one again, each once: at the fault, else where it contradicts."""
     number = {lead: i for i, lead in enumerate(puzzle.leads)}
     ends = [number[lead] for lead in (candidates[0].fault_between if candidates else ()) if lead in number]
     ends += [number[lead] for one in told for lead in one.between if lead in number]
-    read = [(r.first, r.second) for r in puzzle.ohms]
+    times = Counter(frozenset((r.first, r.second)) for r in puzzle.ohms)
+    once = {pair for pair, count in times.items() if count == 1} - puzzle.again
+    read = [(r.first, r.second) for r in puzzle.ohms if frozenset((r.first, r.second)) in once]
     return next(
         (NextTest("ohms", between=pair) for pair in read if set(pair) <= set(ends[:2])),
         next((NextTest("ohms", between=pair) for pair in read if set(pair) & set(ends)), None),

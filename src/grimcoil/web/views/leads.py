@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from urllib.parse import urlencode
@@ -227,7 +228,9 @@ def puzzle_of(leads: tuple[str, ...], kept: Sequence[Kept]) -> Puzzle:
         else:
             joined = tuple(number[lead] for lead in one.joined)
             coupling.append(Coupling((a, b), across, joined, _volts(*one.volts)))
-    return Puzzle(leads, tuple(ohms.values()), tuple(coupling))
+    times = Counter(frozenset(number[lead] for lead in one.source) for one in kept if one.kind == "ohms")
+    again = frozenset(pair for pair, count in times.items() if count > 1)
+    return Puzzle(leads, tuple(ohms.values()), tuple(coupling), again)
 
 
 def _evidence(one: Kept, a: int, b: int) -> OhmReading | None:
