@@ -291,7 +291,8 @@ def test_a_motor_that_moved_at_the_try_is_not_locked(page, works_clock):
     expect(page.locator(".live-found, .plate-strip .gate").first).to_contain_text(
         re.compile("moved|Live", re.IGNORECASE)
     )
-    expect(page.locator("#keep-form [name=place]")).not_to_have_value("prove_dead.before")
+    expect(page.get_by_role("button", name="Source found and off: begin again")).to_be_visible()
+    expect(page.locator("#keep-form [name=place]")).to_have_count(0)
 
 
 def test_a_proof_falls_after_two_hours_and_the_readings_stand(page, works_clock):
