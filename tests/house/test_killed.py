@@ -144,15 +144,21 @@ def database(tmp_path):
     made.kill(signal.SIGTERM)
 
 
-def test_nothing_acknowledged_is_lost_and_nothing_is_kept_twice(database):
-    migrate(database.url)
-    engine = make_engine(database.url)
+def job_with_cookie(url):
+    """A started job in an empty database, and the cookie and word of its electrician."""
+    migrate(url)
+    engine = make_engine(url)
     store = make_store(engine)
     actor = add_person(store, Role.ELECTRICIAN)
     register_motor(store, actor, check_registration(PLATE, utc_now()))
     job = start_job(store, actor, Start("BW-1", "start-token-1"), utc_now())
     token, word = signed_cookie(store, actor, utc_now())
     engine.dispose()
+    return job, token, word
+
+
+def test_nothing_acknowledged_is_lost_and_nothing_is_kept_twice(database):
+    job, token, word = job_with_cookie(database.url)
     headers = {
         "cookie": f"gc_session={token}",
         "x-csrf-token": word,
@@ -184,14 +190,7 @@ def test_nothing_acknowledged_is_lost_and_nothing_is_kept_twice(database):
 
 def test_a_database_that_hangs_is_said_within_seconds_and_the_form_is_held(database):
     """Stopped, not gone: it takes connections and never answers."""
-    migrate(database.url)
-    engine = make_engine(database.url)
-    store = make_store(engine)
-    actor = add_person(store, Role.ELECTRICIAN)
-    register_motor(store, actor, check_registration(PLATE, utc_now()))
-    job = start_job(store, actor, Start("BW-1", "start-token-1"), utc_now())
-    token, word = signed_cookie(store, actor, utc_now())
-    engine.dispose()
+    job, token, word = job_with_cookie(database.url)
     app = create_app(Settings(database_url=SecretStr(database.url), allowed_hosts=["testserver"]))
     with TestClient(app, cookies={"gc_session": token}, headers={"x-csrf-token": word}) as client:
         assert client.get("/readyz").status_code == 200

@@ -37,7 +37,7 @@ from grimcoil.core.subject import Subject
 
 @dataclass(frozen=True, slots=True)
 class Said:
-    """A verdict and its sentence; `working` opens to the figures and the source. judged: a limit was asked."""
+    """A verdict and its sentence; `working` opens to the figures and the source."""
 
     verdict: Verdict
     text: str
