@@ -11,8 +11,9 @@ from grimcoil.core.errors import GateClosed, Refusal
 from grimcoil.core.people import Actor, Role
 from grimcoil.exchange.jobs import read_job
 from grimcoil.service.amendments import Amendment, amend
+from grimcoil.service.closing import decide, sign
 from grimcoil.service.job_files import export_job, import_job
-from grimcoil.service.jobs import decide, open_bench, sign
+from grimcoil.service.jobs import open_bench
 from grimcoil.service.motors import motor_view
 from grimcoil.service.verifying import verify
 from tests.support import SECRET, WHOLE_JOB, walk

@@ -9,7 +9,8 @@ from grimcoil.core.errors import AlreadyKept, GateClosed, ReadingRefusal, Record
 from grimcoil.core.people import Role
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED
 from grimcoil.core.plan.live import Absurd
-from grimcoil.service.jobs import How, Start, decide, keep, open_bench, overrule, sign, start_job, take_back
+from grimcoil.service.closing import decide, sign
+from grimcoil.service.jobs import How, Start, keep, open_bench, overrule, start_job, take_back
 from grimcoil.store.tables import EntryRow, Job, MotorState
 from tests.support import EVEN, MADE_SAFE, PROVED_DEAD, SECRET, TO_HOLD, TO_RESISTANCE, WHOLE_JOB, add_person, walk
 

@@ -37,7 +37,7 @@ def test_the_same_tag_twice_is_refused_at_its_field(store, motor, electrician):
 
 def test_a_position_is_shared_by_name(store, motor, electrician):
     register_motor(store, electrician, check_registration(PLATE | {"tag": "BW-2"}, NOW))
-    assert motor_view(store, "BW-2").motor.position_id == motor_view(store, motor).motor.position_id
+    assert motor_view(store, "BW-2").motor.position == motor_view(store, motor).motor.position
 
 
 def test_a_plate_that_contradicts_itself_warns():

@@ -9,7 +9,8 @@ from grimcoil.core.errors import Forbidden, RecordRefusal, Unknown, WrongSecret
 from grimcoil.core.people import MAY, Action, Role
 from grimcoil.service import people
 from grimcoil.service.amendments import Amendment, amend
-from grimcoil.service.jobs import Start, decide, keep, overrule, sign, start_job, take_back
+from grimcoil.service.closing import decide, sign
+from grimcoil.service.jobs import Start, keep, overrule, start_job, take_back
 from grimcoil.service.leads import Marked, keep_markings, start_new_winding
 from grimcoil.service.motors import check_registration, register_motor
 from grimcoil.service.signing_in import confirm, sign_in, token_of, who_is

@@ -8,8 +8,9 @@ from sqlalchemy import select, text
 
 from grimcoil.core.errors import Unknown
 from grimcoil.core.people import Actor, Role
+from grimcoil.service.closing import decide, sign
 from grimcoil.service.earlier import keep_earlier
-from grimcoil.service.jobs import decide, open_bench, sign
+from grimcoil.service.jobs import open_bench
 from grimcoil.service.leads import start_new_winding
 from grimcoil.service.people import change_role, remove_person
 from grimcoil.service.register import link_register, newest

@@ -13,7 +13,8 @@ from grimcoil.core.errors import AlreadyKept, GateClosed, ReadingRefusal, Record
 from grimcoil.core.people import Role
 from grimcoil.exchange.signed import link_text
 from grimcoil.service.amendments import Amendment, amend
-from grimcoil.service.jobs import Start, decide, keep, open_bench, sign, start_job
+from grimcoil.service.closing import decide, sign
+from grimcoil.service.jobs import Start, keep, open_bench, start_job
 from grimcoil.service.signatures import link_earlier
 from grimcoil.service.verifying import verify
 from grimcoil.store.people_tables import Signature, Trail

@@ -1,10 +1,15 @@
 """The application on the test database, asked without a browser."""
 
+from collections.abc import Iterator, Mapping
+from dataclasses import fields, is_dataclass
+
+import jinja2
 import pytest
 from fastapi.testclient import TestClient
 from pydantic import SecretStr
 
 from grimcoil.settings import Settings
+from grimcoil.store.tables import Base
 from grimcoil.web.app import create_app
 from tests.support import signed_cookie
 
@@ -42,3 +47,33 @@ def sign_in(store, clock, app):
 @pytest.fixture
 def client(sign_in, electrician):
     return sign_in(electrician)
+
+
+def rows_in(value: object, path: str, depth: int = 7) -> Iterator[str]:
+    """Where rows of the database stand among values that a page is made of."""
+    if isinstance(value, Base):
+        yield f"{path}: {type(value).__name__}"
+    elif depth == 0 or isinstance(value, str | bytes):
+        return
+    elif isinstance(value, Mapping):
+        for key, each in value.items():
+            yield from rows_in(each, f"{path}.{key}", depth - 1)
+    elif isinstance(value, list | tuple):
+        for each in value:
+            yield from rows_in(each, f"{path}[]", depth - 1)
+    elif is_dataclass(value):
+        for field in fields(value):
+            yield from rows_in(getattr(value, field.name), f"{path}.{field.name}", depth - 1)
+
+
+@pytest.fixture(autouse=True)
+def pages_get_values(monkeypatch):
+    """No page is made of rows of the database: they stay in store and service."""
+    whole = jinja2.Template.render
+
+    def render(self, *args, **given):
+        found = list(rows_in(dict(*args, **given), ""))
+        assert not found, f"{self.name}: {sorted(set(found))}"
+        return whole(self, *args, **given)
+
+    monkeypatch.setattr(jinja2.Template, "render", render)

@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 from pydantic import SecretStr
 from sqlalchemy.exc import OperationalError
 
-from grimcoil.service import jobs, motors, people, signing_in
+from grimcoil.service import closing, jobs, motors, people, signing_in
 from grimcoil.settings import Settings
 from grimcoil.web import logs
 from grimcoil.web.app import create_app
@@ -52,7 +52,7 @@ PATHS = [
     ("/motors/BW-1", None, motors, "motor_view"),
     (f"/jobs/7/keep?x={MARK}", {"place": "isolate.tag", "text": MARK, "token": f"tok-{MARK}"}, jobs, "keep"),
     ("/jobs/7/overrule", {"key": "isolate", "reason": MARK, "token": f"tok-{MARK}"}, jobs, "overrule"),
-    ("/jobs/7/sign", {"secret": MARK}, jobs, "sign"),
+    ("/jobs/7/sign", {"secret": MARK}, closing, "sign"),
     ("/me/password", {"secret": MARK, "password": MARK, "again": MARK}, signing_in, "confirm"),
     ("/me/pin", {"secret": MARK, "pin": MARK}, signing_in, "confirm"),
     ("/me/tokens", {"name": MARK, "read": "yes"}, people, "make_token"),

@@ -84,7 +84,7 @@ def _list(store: Any, _arguments: argparse.Namespace) -> str:
     listed = people.people(store, people.COMMAND_LINE).people
     lines = [
         f"{p.login:20} {p.role:14} {p.name}"
-        + (f", under {p.works_under.login}" if p.works_under else "")
+        + (f", under {p.under_login}" if p.under_login else "")
         + (", removed" if p.removed_at else "")
         for p in listed
     ]

@@ -16,7 +16,7 @@ from grimcoil.core.errors import AlreadyKept, GateClosed, RecordRefusal
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.plan.entries import Entry
 from grimcoil.core.plan.steps import HOLD, PROOF, Act, Input, Plan
-from grimcoil.service.bench import FILED, Bench, load, rebuilt
+from grimcoil.service.bench import FILED, Bench, held, load, rebuilt
 from grimcoil.service.jobs import LONGEST_REASON, new_entry, new_line
 from grimcoil.service.motor_states import keep_documents, keep_figures, refresh_state
 from grimcoil.service.signatures import Grounds, add_link
@@ -62,7 +62,7 @@ def amend(store: Store, job_id: int, actor: Actor, wanted: Amendment, secret: st
         )
     by = confirm(store, actor, secret, now)
     with store.begin() as session:
-        bench = load(session, job_id, now, lock=True)
+        bench, job = held(session, job_id, now)
         if not bench.state.signed:
             raise GateClosed("Amend", "this job isn't signed", "take the reading back and keep the right one")
         if bench.job.signed_by == FILED:
@@ -76,8 +76,9 @@ def amend(store: Store, job_id: int, actor: Actor, wanted: Amendment, secret: st
             bench, changed = _put_right(session, bench, actor, wanted, now)
         after = trend_with(session, bench)
         if wanted.place:
-            keep_figures(after.job, after.record, after.whole)
-            keep_documents(after.job, after)
+            keep_figures(job, after.record, after.whole)
+            keep_documents(job, after)
+            after = after.of(job)
             bring_up_to_date(session, after, now)
         link = add_link(session, job_id, actor, by, now, Grounds(words, changed, wanted.token))
         told = f"{changed or 'remark'}: {words}, by {by}, link {link.seq}"

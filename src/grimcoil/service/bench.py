@@ -37,26 +37,35 @@ from grimcoil.exchange.told import Told, told_of, told_of_document
 from grimcoil.service.subjects import named_of, subject_of
 from grimcoil.store import jobs as job_rows
 from grimcoil.store.jobs import EntryLine, JobRow
+from grimcoil.store.lines import JobLine, MotorLine, line_of, motor_line
 from grimcoil.store.motors import History, SignedJob
 from grimcoil.store.tables import Job
 
 FILED = "filed, not signed"
 
 
+@dataclass(frozen=True, slots=True)
+class About:
+    """What a job is about, which its entries don't change.
+
+    on: what it is judged on, from the register while it is open, its own document once signed. last_reference_ohm: the
+    mean winding resistance of the winding's last signed job at the reference temperature.
+    """
+
+    job: JobLine
+    motor: MotorLine
+    on: StoredSubject
+    last_reference_ohm: float | None = None
+
+
 @dataclass(frozen=True)
 class Bench:
     """One job as it stands. `trend`, the `earlier` signed jobs and the motor's `life` are there only where they are
-    shown or signed.
-
-    on: what it is judged on, from the register while it is open, its own document once signed. last_reference_ohm: the
-    mean winding resistance of the winding's last signed job at the reference temperature. document: of a job that was
-    filed whole, which has no entries.
+    shown or signed. document: of a job that was filed whole, which has no entries.
     """
 
-    job: Job
-    last_reference_ohm: float | None
+    about: About
     rows: tuple[EntryLine, ...]
-    on: StoredSubject
     state: Progress
     judged: Assessment | None
     trend: HistoryTrend | None = None
@@ -64,6 +73,25 @@ class Bench:
     life: History | None = None
     follow: Sequence[tuple[int, str, datetime]] = ()
     document: str = ""
+
+    @property
+    def job(self) -> JobLine:
+        """Who, when, decided what."""
+        return self.about.job
+
+    @property
+    def motor(self) -> MotorLine:
+        """The motor as the register has it now."""
+        return self.about.motor
+
+    @property
+    def on(self) -> StoredSubject:
+        """What it is judged on."""
+        return self.about.on
+
+    def of(self, row: Job) -> Bench:
+        """The same with its job's row as it is now."""
+        return replace(self, about=replace(self.about, job=line_of(JobLine, row)))
 
     @property
     def plan(self) -> Plan:
@@ -128,7 +156,7 @@ class Bench:
 
     def expected_ohm(self) -> float | None:
         """Winding resistance to expect now: the last job's of this winding at this temperature."""
-        last, warm = self.last_reference_ohm, part_of(self.plan, self.state.kept, WARM)
+        last, warm = self.about.last_reference_ohm, part_of(self.plan, self.state.kept, WARM)
         if last is None or warm is None or warm <= -200:
             return None
         reference = self.criteria.reference_temperature_c.value
@@ -168,43 +196,52 @@ class Bench:
         return self.plan.places.get(place) if place else None
 
 
-def load(session: Session, job_id: int, now: datetime, lock: bool = False) -> Bench:
+def load(session: Session, job_id: int, now: datetime) -> Bench:
     """Load a job. Two queries. Raises Unknown."""
+    return _loaded(session, _row(session, job_id), now)
+
+
+def held(session: Session, job_id: int, now: datetime) -> tuple[Bench, Job]:
+    """The same to be changed, with its row: nobody else changes it until the transaction ends."""
+    found = _row(session, job_id, lock=True)
+    return _loaded(session, found, now), found.job
+
+
+def _row(session: Session, job_id: int, lock: bool = False) -> JobRow:
     found = job_rows.job(session, job_id, lock)
     if found is None:
         raise Unknown("job", str(job_id), "the number of a job on record")
-    bench = build(found, tuple(job_rows.entry_lines(session, job_id)), now)
-    return replace(bench, document=job_rows.record_text(session, job_id)) if bench.filed else bench
+    return found
+
+
+def _loaded(session: Session, found: JobRow, now: datetime) -> Bench:
+    bench = build(found, tuple(job_rows.entry_lines(session, found.job.id)), now)
+    return replace(bench, document=job_rows.record_text(session, found.job.id)) if bench.filed else bench
 
 
 def build(row: JobRow, rows: tuple[EntryLine, ...], now: datetime) -> Bench:
     """A bench from its rows."""
-    job = row.job
+    job, motor = line_of(JobLine, row.job), motor_line(row.job.motor)
     if job.signed_at is not None and job.subject:
         on = read_subject(job.subject)
     else:
-        subject = subject_of(job.motor, job.winding, job.motor.position, job.criteria, row.first)
-        on = StoredSubject(named_of(job.motor, job.motor.position), subject, row.meters, row.zone)
-    return folded(job, row.last_ohm, rows, on, [job_rows.to_entry(line) for line in rows], now)
+        subject = subject_of(motor, row.job.winding, motor.position, job.criteria, row.first)
+        on = StoredSubject(named_of(motor, motor.position), subject, row.meters, row.zone)
+    about = About(job, motor, on, row.last_ohm)
+    return folded(about, rows, [job_rows.to_entry(line) for line in rows], now)
 
 
-def folded(
-    job: Job,
-    last_ohm: float | None,
-    rows: tuple[EntryLine, ...],
-    on: StoredSubject,
-    entries: list[Entry],
-    now: datetime,
-) -> Bench:
+def folded(about: About, rows: tuple[EntryLine, ...], entries: list[Entry], now: datetime) -> Bench:
     """The entries folded by the job's plan, judged once, and where that leaves it."""
+    job, on = about.job, about.on
     plan = read_plan_text(job.plan or "")
     signed, decided = job.signed_at is not None, job.decided_at is not None
     at = situation(plan, entries, Site(on.subject.criteria, ZoneInfo(on.zone)), now, signed)
     if signed:
-        return Bench(job, last_ohm, rows, on, progress(at, decided=decided, signed=True), None)
+        return Bench(about, rows, progress(at, decided=decided, signed=True), None)
     whole = assess(record_of(plan, at.kept, on))
     codes = frozenset(finding.code for finding in whole.findings)
-    return Bench(job, last_ohm, rows, on, progress(at, codes, whole.stands, decided), whole)
+    return Bench(about, rows, progress(at, codes, whole.stands, decided), whole)
 
 
 def record_of(plan: Plan, kept: Kept, on: StoredSubject) -> JobRecord:
@@ -215,11 +252,11 @@ def record_of(plan: Plan, kept: Kept, on: StoredSubject) -> JobRecord:
 def rebuilt(bench: Bench, now: datetime) -> Bench:
     """The same rows folded anew, after one of them was marked or the job decided or signed."""
     entries = [job_rows.to_entry(line) for line in bench.rows]
-    fresh = folded(bench.job, bench.last_reference_ohm, bench.rows, bench.on, entries, now)
+    fresh = folded(bench.about, bench.rows, entries, now)
     return replace(fresh, trend=bench.trend, earlier=bench.earlier, life=bench.life)
 
 
 def with_entry(bench: Bench, entry: Entry, now: datetime) -> Bench:
     """The bench as it would be with one more entry (nothing stored)."""
     entries = [*bench.state.kept.entries, entry]
-    return folded(bench.job, bench.last_reference_ohm, bench.rows, bench.on, entries, now)
+    return folded(bench.about, bench.rows, entries, now)

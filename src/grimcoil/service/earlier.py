@@ -17,7 +17,7 @@ from grimcoil.exchange.jobs import read_job
 from grimcoil.exchange.records import job_document
 from grimcoil.exchange.signed import read_link
 from grimcoil.exchange.subjects import StoredSubject, subject_text
-from grimcoil.service.bench import folded, record_of
+from grimcoil.service.bench import About, folded, record_of
 from grimcoil.service.register import link_register
 from grimcoil.service.signatures import add_link, link_earlier
 from grimcoil.service.subjects import named_of, subject_of
@@ -27,6 +27,7 @@ from grimcoil.store import motors as motor_rows
 from grimcoil.store import signatures as rows
 from grimcoil.store.engine import Store
 from grimcoil.store.jobs import JobRow
+from grimcoil.store.lines import JobLine, line_of, motor_line
 from grimcoil.store.tables import Motor, Position, WindingRow
 
 BATCH = 200
@@ -75,7 +76,8 @@ def _document(session: Session, found: JobRow) -> None:
     on = _signed_subject(session, found)
     lines = tuple(job_rows.entry_lines(session, job.id))
     entries = [job_rows.to_entry(line) for line in lines]
-    bench = folded(job, None, lines, on, entries, job.signed_at or job.started_at)
+    about = About(line_of(JobLine, job), motor_line(job.motor), on)
+    bench = folded(about, lines, entries, job.signed_at or job.started_at)
     job.subject = subject_text(on)
     job.record = json.dumps(job_document(record_of(bench.plan, bench.state.kept, on), on.named), ensure_ascii=False)
 

@@ -1,5 +1,5 @@
-"""What can be done to a job: start, keep, take back, skip, decide, sign. Every change is one transaction and is
-told apart by a token, so that a double tap or a reload does nothing twice.
+"""What can be done to an open job: start, keep, take back, skip. Every change is one transaction and is told apart by a
+token, so that a double tap or a reload does nothing twice.
 """
 
 from __future__ import annotations
@@ -12,8 +12,7 @@ from sqlalchemy.orm import Session
 
 from grimcoil.core.choices import Occasion
 from grimcoil.core.criteria import CRITERIA
-from grimcoil.core.decision.rules import ACTIONS
-from grimcoil.core.errors import AlreadyKept, GateClosed, RecordRefusal, Refusal, Unknown
+from grimcoil.core.errors import AlreadyKept, GateClosed, RecordRefusal, Unknown
 from grimcoil.core.fields import FIELDS
 from grimcoil.core.limits import within
 from grimcoil.core.people import Action, Actor
@@ -33,10 +32,7 @@ from grimcoil.core.plan.steps import Act, Input, Plan, Slot
 from grimcoil.core.readings import Reading, parse_reading
 from grimcoil.core.resistance.words import ohm_text
 from grimcoil.exchange.plans import plan_text
-from grimcoil.service.bench import Bench, load, rebuilt, with_entry
-from grimcoil.service.motor_states import keep_documents, keep_figures, refresh_state
-from grimcoil.service.signatures import add_link
-from grimcoil.service.signing_in import confirm
+from grimcoil.service.bench import Bench, held, load, rebuilt, with_entry
 from grimcoil.service.trends import trend_with
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
@@ -237,7 +233,7 @@ def keep(
     """Keep one entry and return the bench with it. The same token again, or the same text, changes nothing."""
     actor.need(Action.KEEP_ENTRY)
     with store.begin() as session:
-        bench = load(session, job_id, now, lock=True)
+        bench, job = held(session, job_id, now)
         if (seen := _seen(bench, token)) is not None:
             check_same(seen.place == place and _same_text(seen.text, text), f"{seen.place} {seen.text}", place)
             return bench
@@ -251,8 +247,8 @@ def keep(
             return bench
         line = new_line(bench.plan, entry, token)
         job_rows.insert_entries(session, job_id, [(line, entry)])
-        _follow_discharge(bench.job, tried)
-        _tell(session, actor, "kept", now, bench, _words(bench.plan, place, entry.text))
+        _follow_discharge(job, tried)
+        tell(session, actor, "kept", now, bench, _words(bench.plan, place, entry.text))
         return replace(tried, rows=(*tried.rows, line))
 
 
@@ -279,7 +275,8 @@ def _words(plan: Plan, place: str, text: str) -> str:
     return f"{place_words(plan, place)}: {'done' if text == 'confirmed' else text}"
 
 
-def _tell(session: Session, actor: Actor, action: str, now: datetime, bench: Bench, detail: str = "") -> None:
+def tell(session: Session, actor: Actor, action: str, now: datetime, bench: Bench, detail: str = "") -> None:
+    """A line of the trail about a job."""
     trail.write(session, actor, action, now, bench.job.motor_id, bench.job.id, detail)
 
 
@@ -305,7 +302,7 @@ def take_back(store: Store, job_id: int, seq: int, actor: Actor, now: datetime) 
     """Mark an entry as taken back; it stays on the record. Taking back twice changes nothing."""
     actor.need(Action.TAKE_BACK)
     with store.begin() as session:
-        bench = load(session, job_id, now, lock=True)
+        bench, job = held(session, job_id, now)
         row = next((r for r in bench.rows if r.seq == seq), None)
         if row is None:
             raise Unknown("entry", str(seq), "an entry of this job")
@@ -313,12 +310,12 @@ def take_back(store: Store, job_id: int, seq: int, actor: Actor, now: datetime) 
             raise GateClosed("Take back", "", "this job is signed; it can't be changed")
         if row.taken_back_at is None:
             job_rows.mark_taken_back(session, job_id, seq, actor.who, now)
-            _tell(session, actor, "taken back", now, bench, _words(bench.plan, row.place, row.text))
+            tell(session, actor, "taken back", now, bench, _words(bench.plan, row.place, row.text))
             marked = replace(row, taken_back_at=now, taken_back_by=actor.who)
             bench = replace(bench, rows=tuple(marked if r.seq == seq else r for r in bench.rows))
-            bench.job.decided_at = bench.job.decided_action = bench.job.decided_reason = bench.job.decided_by = None
-        after = rebuilt(bench, now)
-        _follow_discharge(bench.job, after)
+            job.decided_at = job.decided_action = job.decided_reason = job.decided_by = None
+        after = rebuilt(bench.of(job), now)
+        _follow_discharge(job, after)
         return after
 
 
@@ -326,7 +323,7 @@ def overrule(store: Store, job_id: int, key: str, reason: str, actor: Actor, tok
     """Skip a step, or pass a stop (`key` is then the place it stopped), with a reason that stays on the record."""
     actor.need(Action.OVERRULE)
     with store.begin() as session:
-        bench = load(session, job_id, now, lock=True)
+        bench, _ = held(session, job_id, now)
         words = " ".join(reason.split())
         if (seen := _seen(bench, token)) is not None:
             check_same(seen.kind == EntryKind.OVERRULE and seen.text == words, seen.text, words)
@@ -338,7 +335,7 @@ def overrule(store: Store, job_id: int, key: str, reason: str, actor: Actor, tok
             )
         entry = Entry(_next_seq(bench), place, EntryKind.OVERRULE, words, now, actor.who)
         job_rows.insert_entries(session, job_id, [(job_rows.to_line(entry, token, None), entry)])
-        _tell(session, actor, "overruled", now, bench, _words(bench.plan, place, words))
+        tell(session, actor, "overruled", now, bench, _words(bench.plan, place, words))
         return with_entry(bench, entry, now)
 
 
@@ -350,66 +347,3 @@ def _overrule_place(bench: Bench, key: str) -> str:
         check_place(bench.state, key)  # a gate that no reason opens says so itself
         raise Unknown("stop", key, "a place where a stop holds")
     return stop
-
-
-def decide(store: Store, job_id: int, action: str, reason: str, actor: Actor, now: datetime) -> Bench:
-    """Agree with the recommended action, or differ with a reason."""
-    actor.need(Action.DECIDE)
-    with store.begin() as session:
-        bench = trend_with(session, load(session, job_id, now, lock=True))
-        _may_close(bench)
-        if action not in ACTIONS:
-            raise RecordRefusal("action", action, "one of the actions offered")
-        words = " ".join(reason.split())[:LONGEST_REASON]
-        if action != bench.whole.decision.action and len(words) < 3:
-            raise RecordRefusal("reason", words, "say why you decide otherwise; it stays on the record")
-        job = bench.job
-        job.decided_action, job.decided_reason, job.decided_by, job.decided_at = action, words, actor.who, now
-        _tell(session, actor, "decided", now, bench, f"{action}: {words}" if words else action)
-        return rebuilt(bench, now)
-
-
-def _may_close(bench: Bench) -> None:
-    state = bench.state
-    if state.signed:
-        raise GateClosed("Decision", "", "this job is signed")
-    if state.safety.live is not None:
-        raise GateClosed("Decision", "something was found live", "find the source and begin again first")
-    if state.safety.charged:
-        raise GateClosed("Decision", "test voltage was on the winding", "discharge it first; this can't be overruled")
-    if not state.closing:
-        raise GateClosed("Decision", f"“{state.step.title}” isn't finished", "finish it or skip it with a reason", True)
-
-
-def sign(store: Store, job_id: int, actor: Actor, secret: str, now: datetime) -> Bench:
-    """Sign with one's password or PIN: the job is closed, its assessment stored with the version that judged, the
-    register brought up to date, a link added to the chain. Raises Forbidden, WrongSecret, GateClosed, AlreadyKept.
-    """
-    actor.need(Action.SIGN)
-    by = confirm(store, actor, secret, now)
-    with store.begin() as session:
-        bench = trend_with(session, load(session, job_id, now, lock=True))
-        job = bench.job
-        if job.signed_at is not None and job.signed_by != actor.who:
-            raise AlreadyKept(
-                "Sign", f"signed by {job.signed_by} meanwhile", "nothing more is needed; an amendment may be"
-            )
-        if bench.state.signed:
-            return bench
-        _may_close(bench)
-        if job.decided_at is None:
-            raise Refusal("Sign", "no decision yet", "decide first")
-        close(session, bench, actor.who, now)
-        link = add_link(session, job.id, actor, by, now)
-        _tell(session, actor, "signed", now, bench, f"by {by}, link {link.seq}, {link.hash}")
-        return rebuilt(bench, now)
-
-
-def close(session: Session, bench: Bench, who: str, now: datetime) -> None:
-    """Store the assessment and the key figures of a job, and refresh what the register shows."""
-    job = bench.job
-    job.signed_at, job.signed_by, job.state = now, who, "signed"
-    job.tested_on = bench.state.kept.entries[0].at.date() if bench.state.kept.entries else now.date()
-    keep_figures(job, bench.record, bench.whole)
-    keep_documents(job, bench)
-    refresh_state(session, bench)

@@ -25,8 +25,8 @@ from grimcoil.exchange.records import job_document
 from grimcoil.exchange.subjects import subject_text
 from grimcoil.exchange.told import told_of
 from grimcoil.service.bench import Bench
-from grimcoil.service.trends import compares_of, least_mohm, r40_of
-from grimcoil.store.motors import SignedJob
+from grimcoil.service.trends import AnyJob, compares_of, least_mohm, r40_of
+from grimcoil.store.lines import JobLine
 from grimcoil.store.tables import Job, MotorState
 
 
@@ -67,15 +67,15 @@ def refresh_state(session: Session, bench: Bench) -> None:
 
 
 def _criticality(bench: Bench) -> str:
-    position = bench.job.motor.position
+    position = bench.motor.position
     return position.criticality if position else "routine"
 
 
 def fill_state(
     state: MotorState,
-    job: Job,
+    job: Job | JobLine,
     subject: Subject,
-    jobs: Sequence[Job | SignedJob],
+    jobs: Sequence[AnyJob],
     history: HistoryTrend | None,
     whole: Assessment,
     criticality: str,

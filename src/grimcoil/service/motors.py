@@ -37,8 +37,9 @@ from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
 from grimcoil.store.jobs import accepted
+from grimcoil.store.lines import MotorLine, StateLine, line_of, motor_line
 from grimcoil.store.motors import History, LifeLine, SignedJob, WindingLine
-from grimcoil.store.tables import LifeEvent, Motor, MotorState, Position, WindingRow
+from grimcoil.store.tables import LifeEvent, Motor, Position, WindingRow
 
 REFERENCE_C = FIELD_GENERAL.reference_temperature_c.value
 
@@ -208,8 +209,8 @@ def register_in(session: Session, actor: Actor, checked: Checked) -> int:
 class MotorView:
     """A motor with its life, for its page."""
 
-    motor: Motor
-    state: MotorState | None
+    motor: MotorLine
+    state: StateLine | None
     open_job_id: int | None
     history: History
     jobs: Sequence[SignedJob]
@@ -270,8 +271,8 @@ def motor_view(store: Store, tag: str) -> MotorView:
         motor, state, open_job = found
         system = motor.position.system_voltage_v if motor.position else None
         return MotorView(
-            motor,
-            state,
+            motor_line(motor),
+            None if state is None else line_of(StateLine, state),
             open_job,
             motor_rows.history(session, motor.id),
             motor_rows.signed_jobs(session, motor.id),

@@ -27,7 +27,8 @@ from grimcoil.service.secrets import check_password, digest, hashed, new_token
 from grimcoil.store import people as rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
-from grimcoil.store.people_tables import ApiToken, Device, Person, SignIn
+from grimcoil.store.lines import DeviceLine, PersonLine, SignInLine, TokenLine
+from grimcoil.store.people_tables import ApiToken, Device, Person
 
 COMMAND_LINE = Actor(None, "command line", Role.ADMINISTRATOR, origin="command line")
 TOKEN_LASTS = timedelta(days=365)
@@ -155,8 +156,8 @@ def set_own_pin(store: Store, actor: Actor, pin: str, now: datetime) -> None:
 class People:
     """The list of people and the shared devices."""
 
-    people: Sequence[Person]
-    devices: Sequence[Device]
+    people: Sequence[PersonLine]
+    devices: Sequence[DeviceLine]
 
 
 def people(store: Store, actor: Actor) -> People:
@@ -171,8 +172,8 @@ class Own:
     """What a person keeps of their own."""
 
     has_pin: bool
-    sign_ins: Sequence[SignIn]
-    tokens: Sequence[ApiToken]
+    sign_ins: Sequence[SignInLine]
+    tokens: Sequence[TokenLine]
 
 
 def own(store: Store, actor: Actor, now: datetime) -> Own:
@@ -210,8 +211,8 @@ def revoke_device(store: Store, actor: Actor, device_id: int, now: datetime) -> 
             trail.write(session, actor, "device revoked", now, detail=device.name)
 
 
-def pin_people(store: Store, device_token: str) -> tuple[str, Sequence[Person]]:
-    """The device's name and who can switch in there; no name where the device isn't enrolled."""
+def pin_people(store: Store, device_token: str) -> tuple[str, Sequence[tuple[str, str]]]:
+    """The name of the device and who can switch in there, by sign-in name and name; no name where it isn't enrolled."""
     if not device_token:
         return "", ()
     with store() as session:

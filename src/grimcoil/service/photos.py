@@ -11,20 +11,22 @@ from sqlalchemy.orm import Session
 from grimcoil.core.errors import GateClosed, RecordRefusal, Unknown
 from grimcoil.core.people import Action, Actor
 from grimcoil.exchange.photos import read_photo
-from grimcoil.service.bench import Bench, load
+from grimcoil.service.bench import Bench, held, load
 from grimcoil.store import photos as rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
+from grimcoil.store.lines import PhotoShown, line_of
 from grimcoil.store.people_tables import PhotoRow
 
 LONGEST_NOTE = 200
 MOST = 40
 
 
-def photos_of(store: Store, job_id: int, now: datetime) -> tuple[Bench, Sequence[PhotoRow]]:
+def photos_of(store: Store, job_id: int, now: datetime) -> tuple[Bench, Sequence[PhotoShown]]:
     """A job and its photos, those taken back too. Raises Unknown."""
     with store() as session:
-        return load(session, job_id, now), rows.of_job(session, job_id)
+        photos = [line_of(PhotoShown, row) for row in rows.of_job(session, job_id)]
+        return load(session, job_id, now), photos
 
 
 def keep_photo(store: Store, actor: Actor, job_id: int, raw: bytes, note: str, token: str, now: datetime) -> None:
@@ -64,7 +66,7 @@ def take_photo_back(store: Store, actor: Actor, job_id: int, photo_id: int, now:
 
 
 def _open(session: Session, job_id: int, now: datetime) -> Bench:
-    bench = load(session, job_id, now, lock=True)
+    bench, _ = held(session, job_id, now)
     if bench.state.signed:
         raise GateClosed("Photos", "", "this job is signed; amend it with a remark")
     return bench

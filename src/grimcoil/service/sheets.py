@@ -17,7 +17,7 @@ from grimcoil.store import instruments as instrument_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store.engine import Store
 from grimcoil.store.jobs import EntryLine
-from grimcoil.store.tables import InstrumentRangeRow
+from grimcoil.store.lines import RangeLine
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,14 +101,14 @@ def _today(bench: Bench) -> tuple[str, str] | None:
 
 def motor_of(store: Store, bench: Bench) -> MotorView:
     """The motor of a job with its life; an unsigned job's own figures aren't in it yet."""
-    motor, history = bench.job.motor, bench.life
+    motor, history = bench.motor, bench.life
     if history is None:
         with store() as session:
             history = motor_rows.history(session, motor.id)
     return MotorView(motor, None, bench.job.id, history, bench.earlier, ())
 
 
-def instruments(store: Store) -> Sequence[InstrumentRangeRow]:
+def instruments(store: Store) -> Sequence[RangeLine]:
     """Every range of every instrument."""
     with store() as session:
         return instrument_rows.ranges(session)

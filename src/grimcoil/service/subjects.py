@@ -19,16 +19,19 @@ from grimcoil.exchange import motors as formats
 from grimcoil.exchange.strict import first_refusal
 from grimcoil.exchange.subjects import Named
 from grimcoil.store.jobs import FirstOhms
+from grimcoil.store.lines import MotorLine, PlaceLine
 from grimcoil.store.motors import WindingLine
 from grimcoil.store.tables import Motor, Position, WindingRow
 
 M = TypeVar("M", formats.Motor, formats.Position)
+AnyMotor = Motor | MotorLine
+AnyPlace = Position | PlaceLine
 # What a winding's row keeps as documents of the formats' motor, and a position's as one document of its circuit.
 DOCUMENTS = ("ratings", "accessories", "brake", "maker_plate", "baseline")
 ON_POSITION = ("name", "area", "supply_system", "system_voltage_v")
 
 
-def motor_file(motor: Motor, winding: WindingRow | WindingLine | None = None) -> formats.Motor:
+def motor_file(motor: AnyMotor, winding: WindingRow | WindingLine | None = None) -> formats.Motor:
     """Motor and winding as the formats write them. Raises RecordRefusal where a stored document can't be read."""
     volts = [motor.rated_voltage_v, motor.rated_voltage_2_v]
     amps = [motor.full_load_current_a, motor.full_load_current_2_a]
@@ -58,7 +61,7 @@ def motor_file(motor: Motor, winding: WindingRow | WindingLine | None = None) ->
     return _read(formats.Motor, document, "the register's motor")
 
 
-def position_file(position: Position | None) -> formats.Position:
+def position_file(position: AnyPlace | None) -> formats.Position:
     """A position as the formats write it; one with nothing on record where there is none."""
     if position is None:
         return formats.Position()
@@ -92,15 +95,15 @@ def _read(model: type[M], document: Mapping[str, Any], name: str) -> M:
         raise first_refusal(error, name) from None
 
 
-def plate_of(motor: Motor) -> Plate:
+def plate_of(motor: AnyMotor) -> Plate:
     """The nameplate of a motor."""
     return formats.plate_of(motor_file(motor))
 
 
 def subject_of(
-    motor: Motor,
+    motor: AnyMotor,
     winding: WindingRow | WindingLine,
-    position: Position | None,
+    position: AnyPlace | None,
     criteria: str,
     first: FirstOhms | None = None,
 ) -> Subject:
@@ -129,7 +132,7 @@ def _brought(first: FirstOhms, reference_c: float, conductor: str) -> dict[str, 
     return {pair: at_reference(ohm, then, reference_c, conductor) for pair, ohm in first.ohms.items()}
 
 
-def named_of(motor: Motor, place: Position | None) -> Named:
+def named_of(motor: AnyMotor, place: AnyPlace | None) -> Named:
     """How it is called on paper."""
     return Named(
         motor.tag, motor.serial, motor.power_text, place.name if place else "", (place.area or "") if place else ""

@@ -10,8 +10,8 @@ from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store.engine import Store
 from grimcoil.store.jobs import Follow
+from grimcoil.store.lines import ListedJob, SiteLine
 from grimcoil.store.motors import RegisterRow
-from grimcoil.store.tables import Job, Site
 
 AHEAD = timedelta(days=30)
 
@@ -20,7 +20,7 @@ AHEAD = timedelta(days=30)
 class Register:
     """The register as listed, with the site and the discharges that run."""
 
-    site: Site | None
+    site: SiteLine | None
     rows: Sequence[RegisterRow]
     follow: Follow
 
@@ -29,10 +29,10 @@ class Register:
 class Today:
     """The Today page."""
 
-    site: Site | None
+    site: SiteLine | None
     due: Sequence[RegisterRow]
     weighty: Sequence[RegisterRow]
-    open_jobs: Sequence[Job]
+    open_jobs: Sequence[ListedJob]
     follow: Follow
 
 
@@ -40,8 +40,8 @@ class Today:
 class Jobs:
     """The Job list."""
 
-    open_jobs: Sequence[Job]
-    signed: Sequence[Job]
+    open_jobs: Sequence[ListedJob]
+    signed: Sequence[ListedJob]
     follow: Follow
 
 

@@ -22,6 +22,7 @@ from grimcoil.core.subject import Subject
 from grimcoil.core.trend.history import MINUTE_S, HistoryRow, HistoryTrend, judge_history
 from grimcoil.service.bench import Bench
 from grimcoil.store import motors as motor_rows
+from grimcoil.store.lines import JobLine
 from grimcoil.store.motors import LifeLine, SignedJob, WindingLine
 from grimcoil.store.tables import Job, WindingRow
 
@@ -33,7 +34,7 @@ EVENTS: dict[str, HistoryEvent] = {
     LifeKind.CABLE_CHANGED: HistoryEvent.CABLE_CHANGED,
 }
 REFERENCE_C = 40.0
-AnyJob = Job | SignedJob
+AnyJob = Job | JobLine | SignedJob
 
 
 def least_mohm(subject: Subject) -> float:

@@ -6,21 +6,23 @@ from collections.abc import Sequence
 from typing import Any
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session, joinedload
+from sqlalchemy.orm import Session
 
 from grimcoil.core.instruments import InstrumentRange
-from grimcoil.store.tables import Instrument, InstrumentRangeRow
+from grimcoil.store.lines import RangeLine
+from grimcoil.store.tables import Instrument, InstrumentRangeRow, columns
+
+_R, _I = columns(InstrumentRangeRow), columns(Instrument)
+_RANGES = (
+    select(_R.id, _I.name, _R.function, _R.top, _R.resolution, _R.test_voltage_v, _I.calibration_due)
+    .join(Instrument.__table__, _I.id == _R.instrument_id)
+    .order_by(_I.name, _R.id)
+)
 
 
-def ranges(session: Session) -> Sequence[InstrumentRangeRow]:
+def ranges(session: Session) -> list[RangeLine]:
     """Every range of every instrument, by instrument."""
-    query = (
-        select(InstrumentRangeRow)
-        .join(Instrument)
-        .options(joinedload(InstrumentRangeRow.instrument))
-        .order_by(Instrument.name, InstrumentRangeRow.id)
-    )
-    return session.scalars(query).all()
+    return [RangeLine(*row) for row in session.execute(_RANGES)]
 
 
 def range_columns(row: Any, instrument: Any) -> tuple[Any, ...]:

@@ -17,8 +17,19 @@ from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.plan.entries import Entry, EntryKind
 from grimcoil.core.readings import Reading, Shown
 from grimcoil.store.instruments import from_columns, range_columns
+from grimcoil.store.lines import JobLine, ListedJob
 from grimcoil.store.motors import SignedJob
-from grimcoil.store.tables import EntryRow, Instrument, InstrumentRangeRow, Job, Motor, MotorState, Site, columns
+from grimcoil.store.tables import (
+    EntryRow,
+    Instrument,
+    InstrumentRangeRow,
+    Job,
+    Motor,
+    MotorState,
+    Position,
+    Site,
+    columns,
+)
 
 _OHM, _HOLD = aliased(InstrumentRangeRow), aliased(InstrumentRangeRow)
 _OHM_METER, _HOLD_METER = aliased(Instrument), aliased(Instrument)
@@ -82,7 +93,7 @@ class JobRow(NamedTuple):
     first: FirstOhms | None = None
 
 
-def accepted(job: Job | SignedJob) -> bool:
+def accepted(job: Job | JobLine | SignedJob) -> bool:
     """Whether it read ohms and the motor went back to work: later ones can be held against it."""
     return job.r_reference_ohm is not None and (job.decided_action or "").startswith(ACCEPTED)
 
@@ -140,27 +151,27 @@ def record_text(session: Session, job_id: int) -> str:
     return session.scalar(select(Job.record).where(Job.id == job_id)) or ""
 
 
-def open_jobs(session: Session) -> Sequence[Job]:
+_J, _M, _P = columns(Job), columns(Motor), columns(Position)
+_LISTED = (
+    select(
+        _J.id, _M.tag, _P.name, _J.started_by, _J.started_at, _J.verdict, _J.decided_action, _J.signed_by,
+        _J.tested_on,
+    )
+    .join(Motor.__table__, _M.id == _J.motor_id)
+    .outerjoin(Position.__table__, _P.id == _M.position_id)
+)  # fmt: skip
+
+
+def open_jobs(session: Session) -> list[ListedJob]:
     """Open jobs, newest first."""
-    query = (
-        select(Job)
-        .where(Job.state == "open")
-        .order_by(Job.started_at.desc())
-        .options(joinedload(Job.motor).joinedload(Motor.position))
-    )
-    return session.scalars(query).all()
+    query = _LISTED.where(_J.state == "open").order_by(_J.started_at.desc())
+    return [ListedJob(*row) for row in session.execute(query)]
 
 
-def last_signed(session: Session, most: int = 12) -> Sequence[Job]:
+def last_signed(session: Session, most: int = 12) -> list[ListedJob]:
     """The jobs signed last."""
-    query = (
-        select(Job)
-        .where(Job.state == "signed")
-        .order_by(Job.signed_at.desc())
-        .limit(most)
-        .options(joinedload(Job.motor).joinedload(Motor.position))
-    )
-    return session.scalars(query).all()
+    query = _LISTED.where(_J.state == "signed").order_by(_J.signed_at.desc()).limit(most)
+    return [ListedJob(*row) for row in session.execute(query)]
 
 
 class OpenJob(NamedTuple):

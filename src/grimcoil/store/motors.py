@@ -11,6 +11,7 @@ from typing import Any, NamedTuple
 from sqlalchemy import Date, bindparam, func, or_, select, text
 from sqlalchemy.orm import Session, joinedload
 
+from grimcoil.store.lines import SiteLine
 from grimcoil.store.tables import Job, Motor, MotorState, Position, Site, Utc, WindingRow, columns
 
 
@@ -39,12 +40,13 @@ class RegisterRow:
     spark: str | None
 
 
-_SITE = select(Site).limit(1)
+_SITE = select(columns(Site).name, columns(Site).zone, columns(Site).criteria).limit(1)
 
 
-def site(session: Session) -> Site | None:
+def site(session: Session) -> SiteLine | None:
     """The works."""
-    return session.scalar(_SITE)
+    row = session.execute(_SITE).first()
+    return None if row is None else SiteLine(*row)
 
 
 _MOTOR, _PLACE, _WINDING, _STATE = columns(Motor), columns(Position), columns(WindingRow), columns(MotorState)

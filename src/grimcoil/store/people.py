@@ -6,10 +6,11 @@ from collections.abc import Sequence
 from datetime import datetime
 from typing import NamedTuple
 
-from sqlalchemy import Engine, bindparam, delete, or_, select, update
+from sqlalchemy import Engine, bindparam, delete, func, or_, select, update
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session, aliased, joinedload
 
+from grimcoil.store.lines import DeviceLine, PersonLine, SignInLine, TokenLine, line_of
 from grimcoil.store.people_tables import ApiToken, Device, Person, SignIn, WrongTry
 
 MOST_SHOWN = 50
@@ -108,10 +109,17 @@ def by_id(session: Session, person_id: int) -> Person | None:
     )
 
 
-def everyone(session: Session) -> Sequence[Person]:
+def everyone(session: Session) -> list[PersonLine]:
     """All people, the removed ones last."""
-    query = select(Person).options(joinedload(Person.works_under))
-    return session.scalars(query.order_by(Person.removed_at.is_not(None), Person.name)).all()
+    query = (
+        select(
+            Person.id, Person.login, Person.name, Person.role, func.coalesce(_SIGNER.login, ""),
+            func.coalesce(_SIGNER.name, ""), Person.pin_hash.is_not(None), Person.added_at, Person.removed_at,
+        )
+        .outerjoin(_SIGNER, _SIGNER.id == Person.works_under_id)
+        .order_by(Person.removed_at.is_not(None), Person.name)
+    )  # fmt: skip
+    return [PersonLine(*row) for row in session.execute(query)]
 
 
 def apprentices_of(session: Session, person_id: int) -> Sequence[str]:
@@ -120,10 +128,10 @@ def apprentices_of(session: Session, person_id: int) -> Sequence[str]:
     return session.scalars(query.order_by(Person.name)).all()
 
 
-def with_pin(session: Session) -> Sequence[Person]:
-    """Those who can switch in by PIN on a shared device."""
-    query = select(Person).where(Person.removed_at.is_(None), Person.pin_hash.is_not(None))
-    return session.scalars(query.order_by(Person.name)).all()
+def with_pin(session: Session) -> list[tuple[str, str]]:
+    """Those who can switch in by PIN on a shared device: sign-in name and name."""
+    query = select(Person.login, Person.name).where(Person.removed_at.is_(None), Person.pin_hash.is_not(None))
+    return [(login, name) for login, name in session.execute(query.order_by(Person.name))]
 
 
 def device_of(session: Session, digest: str) -> Device | None:
@@ -131,22 +139,23 @@ def device_of(session: Session, digest: str) -> Device | None:
     return session.scalar(select(Device).where(Device.token_hash == digest, Device.revoked_at.is_(None)))
 
 
-def devices(session: Session) -> Sequence[Device]:
+def devices(session: Session) -> list[DeviceLine]:
     """All devices, the revoked ones last."""
-    return session.scalars(select(Device).order_by(Device.revoked_at.is_not(None), Device.name)).all()
+    query = select(Device).order_by(Device.revoked_at.is_not(None), Device.name)
+    return [line_of(DeviceLine, row) for row in session.scalars(query)]
 
 
-def tokens_of(session: Session, person_id: int) -> Sequence[ApiToken]:
+def tokens_of(session: Session, person_id: int) -> list[TokenLine]:
     """A person's tokens, newest first."""
-    return session.scalars(
-        select(ApiToken).where(ApiToken.person_id == person_id).order_by(ApiToken.made_at.desc())
-    ).all()
+    query = select(ApiToken).where(ApiToken.person_id == person_id).order_by(ApiToken.made_at.desc())
+    return [line_of(TokenLine, row) for row in session.scalars(query)]
 
 
-def sign_ins_of(session: Session, person_id: int, now: datetime) -> Sequence[SignIn]:
+def sign_ins_of(session: Session, person_id: int, now: datetime) -> list[SignInLine]:
     """Where a person is signed in now, newest first, some of them; the older ones show as these are ended."""
     query = select(SignIn).where(SignIn.person_id == person_id, SignIn.ended_at.is_(None), SignIn.ends_at > now)
-    return session.scalars(query.order_by(SignIn.began_at.desc()).limit(MOST_SHOWN)).all()
+    query = query.order_by(SignIn.began_at.desc()).limit(MOST_SHOWN)
+    return [line_of(SignInLine, row) for row in session.scalars(query)]
 
 
 def end_sign_ins(session: Session, person_id: int, now: datetime, only: int | None = None) -> None:

@@ -11,8 +11,8 @@ from starlette.responses import RedirectResponse, Response
 from grimcoil.core.criteria import CRITERIA
 from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.core.errors import Forbidden, Refusal, Unknown
+from grimcoil.service import closing, sheets, today
 from grimcoil.service import jobs as verbs
-from grimcoil.service import sheets, today
 from grimcoil.service.amendments import Amendment, amend, amendable
 from grimcoil.service.bench import Bench
 from grimcoil.web.errors import status_of
@@ -197,7 +197,7 @@ def overrule(request: Request, state: State, me: Me, job_id: int, form: Annotate
 def decide(request: Request, state: State, me: Me, job_id: int, form: Annotated[DecideForm, Form()]) -> Response:
     """Agree, or decide otherwise with a reason."""
     try:
-        after = verbs.decide(state.store, job_id, form.action, form.reason, me.actor, state.clock())
+        after = closing.decide(state.store, job_id, form.action, form.reason, me.actor, state.clock())
     except (Unknown, Forbidden):
         raise
     except Refusal as refusal:
@@ -209,7 +209,7 @@ def decide(request: Request, state: State, me: Me, job_id: int, form: Annotated[
 def sign(request: Request, state: State, me: Me, job_id: int, form: Annotated[SignForm, Form()]) -> Response:
     """Sign and close."""
     try:
-        after = verbs.sign(state.store, job_id, me.actor, form.secret, state.clock())
+        after = closing.sign(state.store, job_id, me.actor, form.secret, state.clock())
     except (Unknown, Forbidden):
         raise
     except Refusal as refusal:

@@ -1,0 +1,81 @@
+"""The end of a job: decide, and sign. Each is one transaction; done twice it changes nothing."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from sqlalchemy.orm import Session
+
+from grimcoil.core.decision.rules import ACTIONS
+from grimcoil.core.errors import AlreadyKept, GateClosed, RecordRefusal, Refusal
+from grimcoil.core.people import Action, Actor
+from grimcoil.service.bench import Bench, held, rebuilt
+from grimcoil.service.jobs import LONGEST_REASON, tell
+from grimcoil.service.motor_states import keep_documents, keep_figures, refresh_state
+from grimcoil.service.signatures import add_link
+from grimcoil.service.signing_in import confirm
+from grimcoil.service.trends import trend_with
+from grimcoil.store.engine import Store
+from grimcoil.store.tables import Job
+
+
+def decide(store: Store, job_id: int, action: str, reason: str, actor: Actor, now: datetime) -> Bench:
+    """Agree with the recommended action, or differ with a reason."""
+    actor.need(Action.DECIDE)
+    with store.begin() as session:
+        bench, job = held(session, job_id, now)
+        bench = trend_with(session, bench)
+        _may_close(bench)
+        if action not in ACTIONS:
+            raise RecordRefusal("action", action, "one of the actions offered")
+        words = " ".join(reason.split())[:LONGEST_REASON]
+        if action != bench.whole.decision.action and len(words) < 3:
+            raise RecordRefusal("reason", words, "say why you decide otherwise; it stays on the record")
+        job.decided_action, job.decided_reason, job.decided_by, job.decided_at = action, words, actor.who, now
+        tell(session, actor, "decided", now, bench, f"{action}: {words}" if words else action)
+        return rebuilt(bench.of(job), now)
+
+
+def _may_close(bench: Bench) -> None:
+    state = bench.state
+    if state.signed:
+        raise GateClosed("Decision", "", "this job is signed")
+    if state.safety.live is not None:
+        raise GateClosed("Decision", "something was found live", "find the source and begin again first")
+    if state.safety.charged:
+        raise GateClosed("Decision", "test voltage was on the winding", "discharge it first; this can't be overruled")
+    if not state.closing:
+        raise GateClosed("Decision", f"“{state.step.title}” isn't finished", "finish it or skip it with a reason", True)
+
+
+def sign(store: Store, job_id: int, actor: Actor, secret: str, now: datetime) -> Bench:
+    """Sign with one's password or PIN: the job is closed, its assessment stored with the version that judged, the
+    register brought up to date, a link added to the chain. Raises Forbidden, WrongSecret, GateClosed, AlreadyKept.
+    """
+    actor.need(Action.SIGN)
+    by = confirm(store, actor, secret, now)
+    with store.begin() as session:
+        bench, job = held(session, job_id, now)
+        if job.signed_at is not None and job.signed_by != actor.who:
+            raise AlreadyKept(
+                "Sign", f"signed by {job.signed_by} meanwhile", "nothing more is needed; an amendment may be"
+            )
+        bench = trend_with(session, bench)
+        if bench.state.signed:
+            return bench
+        _may_close(bench)
+        if job.decided_at is None:
+            raise Refusal("Sign", "no decision yet", "decide first")
+        _close(session, bench, job, actor.who, now)
+        link = add_link(session, job.id, actor, by, now)
+        tell(session, actor, "signed", now, bench, f"by {by}, link {link.seq}, {link.hash}")
+        return rebuilt(bench.of(job), now)
+
+
+def _close(session: Session, bench: Bench, job: Job, who: str, now: datetime) -> None:
+    """Store the assessment and the key figures of a job, and refresh what the register shows."""
+    job.signed_at, job.signed_by, job.state = now, who, "signed"
+    job.tested_on = bench.state.kept.entries[0].at.date() if bench.state.kept.entries else now.date()
+    keep_figures(job, bench.record, bench.whole)
+    keep_documents(job, bench)
+    refresh_state(session, bench.of(job))
