@@ -10,6 +10,7 @@ import structlog
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from sqlalchemy.exc import InterfaceError, OperationalError
+from sqlalchemy.exc import TimeoutError as NoneToLend
 from starlette.datastructures import UploadFile
 from starlette.exceptions import HTTPException
 from starlette.responses import JSONResponse, PlainTextResponse, RedirectResponse, Response
@@ -23,6 +24,9 @@ from grimcoil.web.urls import Urls
 log = structlog.get_logger("grimcoil")
 NEVER_SHOWN = {"csrf", "password", "again", "secret", "pin", "page_word"}
 RETRY_S = 3
+# MariaDB's numbers: a table, its file system or its temporary space is full; no more connections.
+FULL = frozenset({1021, 1030, 1114, 1041})
+TOO_MANY = frozenset({1040, 1203, 1226})
 
 
 def status_of(refusal: Refusal) -> int:
@@ -45,6 +49,7 @@ def install(app: FastAPI) -> None:
         (NoToken, no_token),
         (OperationalError, away),
         (InterfaceError, away),
+        (NoneToLend, away),
         (Exception, broken),
     ):
         app.exception_handler(kind)(handler)
@@ -148,18 +153,29 @@ async def no_token(_request: Request, _error: Exception) -> Response:
     return answer
 
 
-async def away(request: Request, _error: Exception) -> Response:
-    """The database doesn't answer: say so, and come back by itself."""
-    log.warning("database away", path=request.url.path)
-    words = "The database doesn't answer. Nothing you kept is lost."
+def _why_away(error: Exception) -> tuple[str, str]:
+    """A title, and what is wrong with the database as far as it says itself."""
+    number = next(iter(getattr(getattr(error, "orig", None), "args", ())), 0)
+    if number in FULL:
+        return "Disk full", "The database's disk is full: whoever keeps this server has to make room."
+    if number in TOO_MANY or isinstance(error, NoneToLend):
+        return "Busy", "Too many ask the database at once."
+    return "Database away", "The database doesn't answer."
+
+
+async def away(request: Request, error: Exception) -> Response:
+    """The database doesn't answer, is full or is asked by too many: say so, and come back by itself."""
+    title, why = _why_away(error)
+    log.warning("database away", path=request.url.path, why=title)
+    words = f"{why} Nothing you kept is lost."
     if _for_api(request):
         answer = _document(503, Refusal("database", "", "try again: under the same token nothing is kept twice"))
     elif request.method == "GET":
-        answer = _answer(request, 503, "Database away", f"{words} This page tries again by itself.")
+        answer = _answer(request, 503, title, f"{words} This page tries again by itself.")
         answer.headers["refresh"] = str(RETRY_S)
     else:
         held = await _held(request, word_too=True)  # whose sign-in it is can't be looked up now
-        answer = _answer(request, 503, "Database away", f"{words} What you sent was not kept yet: send it again.", held)
+        answer = _answer(request, 503, title, f"{words} What you sent was not kept yet: send it again.", held)
     answer.headers["retry-after"] = str(RETRY_S)
     return answer
 
