@@ -12,9 +12,11 @@ from sqlalchemy.orm import Session
 
 from demo.physics import Weather, damp, phase_lines, shown_mohm, shown_ohm, weather
 from demo.works import INSTRUMENTS, MOTORS, PASSWORD, PEOPLE, PIN, SIGN_INS, SITE, Made
+from grimcoil.core.choices import School
 from grimcoil.core.fields import FIELDS
+from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.entries import NOT_READ, NOT_RECONNECTED, Entry, EntryKind
-from grimcoil.core.plan.parts import STILL, Brief
+from grimcoil.core.plan.parts.safe import STILL
 from grimcoil.core.plan.recipes import build
 from grimcoil.core.plan.steps import Input
 from grimcoil.core.plate import expected_current_a
@@ -27,7 +29,7 @@ from grimcoil.store.tables import Instrument, InstrumentRangeRow, LifeEvent, Mot
 SEED = 20141
 
 
-PLAN = build(Brief("three-lead"))
+PLAN = build(Brief("three-lead", school=School.BOX_FIRST))
 
 
 @dataclass
@@ -226,16 +228,18 @@ def _make_safe(script: Script, motor: Motor) -> None:
     script.put("isolate.tag", motor.tag)
     script.put("isolate.locks", "Disconnect and control breaker")
     script.put("isolate.tried", STILL)
-    script.put("prove_dead.before", "481")
-    for key in ("L1-L2", "L2-L3", "L3-L1", "L1-E", "L2-E", "L3-E"):
-        script.put(f"prove_dead.{key}", "0.2", 12)
-    script.put("prove_dead.after", "480")
+    for step in ("prove_dead", "prove_dead_box"):
+        script.put(f"{step}.before", "481")
+        for key in ("L1-L2", "L2-L3", "L3-L1", "L1-E", "L2-E", "L3-E"):
+            script.put(f"{step}.{key}", "0.2", 12)
+        script.put(f"{step}.after", "480")
 
 
 def _dead_tests(script: Script, day: Day, dice: Random, meter: InstrumentRangeRow) -> None:
     for n in "123":
         script.put(f"as_found.lead-{n}", f"L{n}", 20)
     coarse = meter.function == "ohm"
+    script.put("separate.apart", "confirmed")
     script.put("instrument_check.leads-shorted", "0.2" if coarse else "0.0000")
     script.put("instrument_check.leads-apart", "OL")
     script.put("instrument_check.insulation-shorted", "0")
@@ -253,26 +257,28 @@ def _dead_tests(script: Script, day: Day, dice: Random, meter: InstrumentRangeRo
 def _hold(script: Script, made: Made, day: Day, tester: InstrumentRangeRow) -> None:
     top = (tester.top or 2e9) / 1e6
     long = made.criticality == "critical"
-    script.put("insulation.volts", "500")
-    script.put("insulation.on", "confirmed", 30)
-    script.put("insulation.30", shown_mohm(day.r40, day.air, top, 1 / day.dar), 30)
-    script.put("insulation.60", shown_mohm(day.r40, day.air, top), 540 if long else 4)
+    script.put("insulation.1-2-3.volts", "500")
+    script.put("insulation.1-2-3.on", "confirmed", 30)
+    script.put("insulation.1-2-3.30", shown_mohm(day.r40, day.air, top, 1 / day.dar), 30)
+    script.put("insulation.1-2-3.60", shown_mohm(day.r40, day.air, top), 540 if long else 4)
     if long:
-        script.put("insulation.600", shown_mohm(day.r40, day.air, top, day.pi), 4)
+        script.put("insulation.1-2-3.600", shown_mohm(day.r40, day.air, top, day.pi), 4)
     applied = 606 if long else 66
-    script.put("discharge.off", "confirmed", 6)
-    script.put("discharge.short", "confirmed", 4 * applied + 25)
-    script.put("discharge.volts", "0")
+    script.put("discharge.1-2-3.off", "confirmed", 6)
+    script.put("discharge.1-2-3.short", "confirmed", 4 * applied + 25)
+    script.put("discharge.1-2-3.volts", "0")
 
 
 def _live(script: Script, motor: Motor, made: Made, day: Day, dice: Random) -> None:
+    script.put("by_hand.shaft", "free")
     if (made.story in ("shorted", "wet", "low") and day.r40 < 5) or day.lines[0] / day.lines[2] > 1.2:
         script.put(NOT_RECONNECTED, "confirmed")
         return
+    script.put("connection.checked", "confirmed")
     script.put("reconnect.as-found", "confirmed", 300)
     level = 478 + dice.uniform(-3, 3)
     volts = [level * (1 + gap + dice.uniform(-0.001, 0.001)) for gap in (0.0, -day.volt_gap, day.volt_gap / 2)]
-    script.put("supply_voltage.restored", "confirmed", 120)
+    script.put("restore.restored", "confirmed", 120)
     for key, value in zip(("L1-L2", "L2-L3", "L3-L1"), volts, strict=True):
         script.put(f"supply_voltage.{key}", f"{value:.0f}")
     amps = float(motor.full_load_current_a or 10) * (0.62 + 0.25 * dice.random())

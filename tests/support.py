@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from datetime import UTC, datetime, timedelta
 from itertools import count
+from typing import Any
 
 from argon2 import PasswordHasher
 
 from grimcoil.core.fields import FIELDS, INSULATION, WINDING
 from grimcoil.core.measured import Timed
 from grimcoil.core.people import Actor, Role
+from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED, Entry, EntryKind
-from grimcoil.core.plan.parts import Brief
 from grimcoil.core.plan.recipes import build
 from grimcoil.core.plan.steps import Input, Plan
 from grimcoil.core.readings import Reading, parse_reading
@@ -95,10 +96,12 @@ EVEN = (
     ("winding_resistance.2-3", "0.5350"),
     ("winding_resistance.3-1", "0.5347"),
 )
-TO_RESISTANCE = (*MADE_SAFE, *PROVED_DEAD, *LIFTED, *CHECKED, *WARM)
-TO_HOLD = (*TO_RESISTANCE, *EVEN, ("insulation.volts", "500"), ("insulation.on", "confirmed"))
+SEPARATED = (("separate.apart", "confirmed"),)
+TO_RESISTANCE = (*MADE_SAFE, *PROVED_DEAD, *LIFTED, *SEPARATED, *CHECKED, *WARM)
+BY_HAND = (("by_hand.shaft", "free"),)
+TO_HOLD = (*TO_RESISTANCE, *EVEN, ("insulation.1-2-3.volts", "500"), ("insulation.1-2-3.on", "confirmed"))
 LIVE = (
-    ("supply_voltage.restored", "confirmed"),
+    ("restore.restored", "confirmed"),
     ("supply_voltage.L1-L2", "480"),
     ("supply_voltage.L2-L3", "479"),
     ("supply_voltage.L3-L1", "481"),
@@ -110,14 +113,26 @@ LIVE = (
 # place, text, seconds that pass before it
 WHOLE_JOB: tuple[tuple[str, str, float], ...] = (
     *((place, text, 5) for place, text in TO_HOLD),
-    ("insulation.30", "390M", 30),
-    ("insulation.60", "520M", 30),
-    ("discharge.off", "confirmed", 2),
-    ("discharge.short", "confirmed", 2),
-    ("discharge.volts", "0", 260),
+    ("insulation.1-2-3.30", "390M", 30),
+    ("insulation.1-2-3.60", "520M", 30),
+    ("discharge.1-2-3.off", "confirmed", 2),
+    ("discharge.1-2-3.short", "confirmed", 2),
+    ("discharge.1-2-3.volts", "0", 260),
+    *((place, text, 5) for place, text in BY_HAND),
+    ("connection.checked", "confirmed", 5),
     ("reconnect.as-found", "confirmed", 10),
     *((place, text, 10) for place, text in LIVE),
 )
+
+
+def at_box(script: Iterable[tuple[Any, ...]]) -> list[tuple[Any, ...]]:
+    """The same script with the proof at the opened motor box after the one at the starter."""
+    out: list[tuple[Any, ...]] = []
+    for place, *rest in script:
+        out.append((place, *rest))
+        if place == "prove_dead.after":
+            out += [(p.replace("prove_dead", "prove_dead_box"), text, *rest[1:]) for p, text in PROVED_DEAD]
+    return out
 
 
 def entries(script: Iterable[tuple[str, str]], start: datetime = NOW, every_s: float = 5) -> list[Entry]:

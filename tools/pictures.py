@@ -77,8 +77,8 @@ DD_215 = {
     "winding_resistance.1-2": "0.3052",
     "winding_resistance.2-3": "0.3047",
     "winding_resistance.3-1": "0.3058",
-    "insulation.30": "760M",
-    "insulation.60": "1090M",
+    "insulation.1-2-3.30": "760M",
+    "insulation.1-2-3.60": "1090M",
     "line_current.L1": "26.4",
     "line_current.L2": "27.3",
     "line_current.L3": "26.7",
@@ -88,8 +88,8 @@ SH_440 = {
     "winding_resistance.1-2": "0.4862",
     "winding_resistance.2-3": "0.4871",
     "winding_resistance.3-1": "0.4855",
-    "insulation.30": "790M",
-    "insulation.60": "1190M",
+    "insulation.1-2-3.30": "790M",
+    "insulation.1-2-3.60": "1190M",
     "line_current.L1": "18.4",
     "line_current.L2": "19.1",
     "line_current.L3": "18.6",
@@ -151,7 +151,7 @@ def main(only: str = "") -> None:
         shoot("connection", CONNECTION)
         shoot("new-motor", "/motors/new")
         shoot("prove-dead", lambda p: walked(p, clock, "SH-447", "prove_dead.L2-E"))
-        shoot("insulation", lambda p: walked(p, clock, "SH-440", "discharge.off", SH_440))
+        shoot("insulation", lambda p: walked(p, clock, "SH-440", "discharge.1-2-3.off", SH_440))
         shoot("decision", lambda p: walked(p, clock, "DD-215", "", DD_215))
         shoot("sheet", sheet_of)
         shoot("sign-in", "/sign-in", login="")

@@ -82,7 +82,7 @@ def test_a_signed_job_is_amended_and_both_stay_readable(page, works_clock):
     page.get_by_label("your password").fill(SECRET)
     page.get_by_role("button", name="Sign", exact=True).click()
     page.get_by_role("link", name="Amend").click()
-    page.get_by_label("Reading to put right").select_option("insulation.60")
+    page.get_by_label("Reading to put right").select_option("insulation.1-2-3.60")
     page.get_by_label("As it should stand").fill("52M")
     page.get_by_label("Why").fill("Decimal point slipped")
     page.get_by_label("Your password").fill("not this one")

@@ -30,7 +30,7 @@ def register_and_start(page, tag):
 def keep(page, place, text, tag):
     """Enter as a person would: type and press Enter, or press the key."""
     form = page.locator(f"#keep-form:has([name=place][value='{place}'])")
-    if place == "discharge.off":
+    if place == "discharge.1-2-3.off":
         off = page.get_by_role("button", name="Voltage off", exact=True)
         off.click()
         expect(off).not_to_be_attached()
@@ -69,7 +69,7 @@ def test_from_nameplate_to_signed_verdict_and_trend(page, works_clock):
     register_and_start(page, "WALK-1")
     for place, text, seconds in WHOLE_JOB:
         works_clock.pass_(seconds)
-        if place == "discharge.volts":
+        if place == "discharge.1-2-3.volts":
             page.reload()
         keep(page, place, text, "WALK-1")
     expect(page.get_by_text("Return to service.")).to_be_visible()
@@ -96,7 +96,7 @@ def test_an_echo_that_answers_after_keeping_changes_nothing(page, works_clock):
     with page.expect_request("**/_echo*"):
         page.locator("#entry").fill("0.52")
     page.locator("#entry").press("Enter")
-    expect(page.locator("#keep-form [name=place]")).to_have_value("insulation.volts")
+    expect(page.locator("#keep-form [name=place]")).to_have_value("insulation.1-2-3.volts")
     scale, echo = page.locator("#scale"), page.locator("#echo")
     before = scale.text_content(), echo.text_content()
     with page.expect_response("**/_echo*"):
@@ -168,7 +168,7 @@ def test_two_tabs_on_one_job(page, context, works_clock):
 
 
 def test_the_countdown_gate_in_the_browser(page, works_clock):
-    walk_to(page, works_clock, "GATE-1", "discharge.volts")
+    walk_to(page, works_clock, "GATE-1", "discharge.1-2-3.volts")
     expect(page.get_by_text("Keep it shorted for")).to_be_visible()
     page.locator("#entry").fill("0")
     page.locator("#entry").press("Enter")
@@ -201,7 +201,7 @@ def test_a_reload_after_keeping_posts_nothing(page, works_clock):
 @pytest.mark.browser_context_args(viewport={"width": 390, "height": 844}, has_touch=True)
 def test_on_a_phone_nothing_is_wider_than_the_window(page, works_clock):
     for number, until in enumerate(
-        ("isolate.locks", "prove_dead.L1-E", "winding_resistance.3-1", "insulation.60", "discharge.volts")
+        ("isolate.locks", "prove_dead.L1-E", "winding_resistance.3-1", "insulation.1-2-3.60", "discharge.1-2-3.volts")
     ):
         walk_to(page, works_clock, f"PHONE-{number}", until)
         assert page.evaluate("document.documentElement.scrollWidth") <= 390, until
@@ -229,7 +229,7 @@ def test_at_200_percent_zoom_everything_can_be_reached(page):
 
 
 def test_the_hold_draws_its_curve(page, works_clock):
-    walk_to(page, works_clock, "HOLD-1", "discharge.off")
+    walk_to(page, works_clock, "HOLD-1", "discharge.1-2-3.off")
     expect(page.get_by_role("img", name="Insulation resistance against time").first).to_be_visible()
     expect(page.get_by_text("500 V DC on the winding. Stand clear.")).to_be_visible()
     expect(page.get_by_text("at 1040").first).to_be_visible()
@@ -246,17 +246,17 @@ def test_a_live_reading_turns_the_line_red_and_leaves_one_key(page, works_clock)
 
 
 def test_a_failed_motor_is_led_off_the_voltage_and_to_the_decision(page, works_clock):
-    walk_to(page, works_clock, "FAIL-1", "insulation.60")
+    walk_to(page, works_clock, "FAIL-1", "insulation.1-2-3.60")
     works_clock.pass_(30)
     page.reload()
-    keep(page, "insulation.60", "0.8", "FAIL-1")
-    expect(page.locator("#keep-form [name=place]")).to_have_value("discharge.off")
+    keep(page, "insulation.1-2-3.60", "0.8", "FAIL-1")
+    expect(page.locator("#keep-form [name=place]")).to_have_value("discharge.1-2-3.off")
     expect(page.locator(".plate-strip .worst")).to_contain_text("water or a breakdown path")
-    keep(page, "discharge.off", "confirmed", "FAIL-1")
-    keep(page, "discharge.short", "confirmed", "FAIL-1")
+    keep(page, "discharge.1-2-3.off", "confirmed", "FAIL-1")
+    keep(page, "discharge.1-2-3.short", "confirmed", "FAIL-1")
     works_clock.pass_(300)
     page.reload()
-    keep(page, "discharge.volts", "0", "FAIL-1")
+    keep(page, "discharge.1-2-3.volts", "0", "FAIL-1")
     expect(page.get_by_text("Don't reconnect this motor.")).to_be_visible()
     page.get_by_role("button", name="Don't reconnect: decide").click()
     expect(page.get_by_role("button", name="Agree")).to_be_visible()
@@ -264,7 +264,7 @@ def test_a_failed_motor_is_led_off_the_voltage_and_to_the_decision(page, works_c
 
 
 def test_the_hold_clock_goes_on_through_a_redraw_and_the_second_is_kept(page, works_clock):
-    walk_to(page, works_clock, "CLOCK-1", "insulation.30")
+    walk_to(page, works_clock, "CLOCK-1", "insulation.1-2-3.30")
     since = page.locator("[data-since]").get_attribute("data-since")
     page.evaluate("htmx.trigger(document.querySelector('.draw'), 'load')")
     works_clock.pass_(28)
@@ -272,7 +272,7 @@ def test_the_hold_clock_goes_on_through_a_redraw_and_the_second_is_kept(page, wo
     assert page.locator("[data-since]").get_attribute("data-since") == since
     assert float(page.locator("[data-held-s]").input_value()) >= 0
     page.locator("#entry").press("Enter")
-    expect(page.locator("#keep-form [name=place]")).to_have_value("insulation.60")
+    expect(page.locator("#keep-form [name=place]")).to_have_value("insulation.1-2-3.60")
     assert page.locator("[data-since]").get_attribute("data-since") == since
 
 

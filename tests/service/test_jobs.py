@@ -6,13 +6,26 @@ import pytest
 from sqlalchemy import select
 
 from grimcoil.core.errors import AlreadyKept, GateClosed, ReadingRefusal, RecordRefusal, Refusal, Unknown
+from grimcoil.core.measured import InsulationTest
 from grimcoil.core.people import Role
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED
 from grimcoil.core.plan.live import Absurd
+from grimcoil.exchange.plans import read_plan_text
 from grimcoil.service.closing import decide, sign
 from grimcoil.service.jobs import How, Start, keep, open_bench, overrule, start_job, take_back
 from grimcoil.store.tables import EntryRow, Job, MotorState
-from tests.support import EVEN, MADE_SAFE, PROVED_DEAD, SECRET, TO_HOLD, TO_RESISTANCE, WHOLE_JOB, add_person, walk
+from tests.support import (
+    EVEN,
+    MADE_SAFE,
+    PROVED_DEAD,
+    SECRET,
+    TO_HOLD,
+    TO_RESISTANCE,
+    WHOLE_JOB,
+    add_person,
+    at_box,
+    walk,
+)
 
 
 def rows(store, job):
@@ -56,7 +69,7 @@ def test_readings_are_stored_as_typed(store, job, put, clock):
 def test_a_bound_is_stored_as_a_bound(store, job, put, clock):
     put_all(put, clock, TO_HOLD)
     clock.pass_(30)
-    put("insulation.30", ">550M")
+    put("insulation.1-2-3.30", ">550M")
     last = rows(store, job)[-1]
     assert (last.low, last.high, last.bound) == (550e6, None, "above")
 
@@ -79,12 +92,13 @@ def test_unreadable_readings_keep_nothing(store, job, put, clock, text, refusal)
     assert len(rows(store, job)) == before
 
 
+@pytest.mark.at_box
 def test_zero_to_frame_is_asked(store, job, put, clock):
-    put_all(put, clock, TO_HOLD)
+    put_all(put, clock, at_box(TO_HOLD))
     clock.pass_(60)
     with pytest.raises(Refusal, match="short"):
-        put("insulation.60", "0")
-    assert put("insulation.60", "short").whole.decision.action == "rewind-or-replace"
+        put("insulation.1-2-3.60", "0")
+    assert put("insulation.1-2-3.60", "short").whole.decision.action == "rewind-or-replace"
 
 
 def test_a_double_tap_keeps_once(store, job, put):
@@ -149,44 +163,50 @@ def test_a_reason_stays_on_the_record(store, job, put, clock, electrician):
         overrule(store, job, "as_found", " ", electrician, "skip-token-1", clock())
     bench = overrule(store, job, "as_found", "Spare motor on the bench", electrician, "skip-token-2", clock())
     overrule(store, job, "as_found", "Spare motor on the bench", electrician, "skip-token-2", clock())
-    assert bench.state.step.key == "instrument_check"
+    assert bench.state.step.key == "separate"
     assert [r.text for r in rows(store, job) if r.kind == "overrule"] == ["Spare motor on the bench"]
 
 
-@pytest.mark.parametrize("hard", ["prove_dead", "discharge"])
+@pytest.mark.parametrize("hard", ["prove_dead", "discharge.1-2-3"])
 def test_hard_gates_take_no_reason(store, job, put, clock, hard, electrician):
     put_all(put, clock, MADE_SAFE)
     with pytest.raises(GateClosed):
         overrule(store, job, hard, "I am sure", electrician, "skip-token-3", clock())
 
 
+@pytest.mark.at_box
 def test_an_open_winding_stops_the_insulation_test_unless_reasoned(store, job, put, clock, electrician):
-    opened = [(p, "OL" if p.endswith(("2-3", "3-1")) else t) for p, t in TO_HOLD[:-1]]
+    opened = [(p, "OL" if p.endswith(("e.2-3", "e.3-1")) else t) for p, t in at_box(TO_HOLD[:-1])]
     put_all(put, clock, opened)
     with pytest.raises(GateClosed, match="open") as stopped:
-        put("insulation.on", "confirmed")
+        put("insulation.1-2-3.on", "confirmed")
     assert stopped.value.can_overrule
-    overrule(store, job, "insulation.on", "Looking for the earth fault", electrician, "stop-token-1", clock())
-    assert put("insulation.on", "confirmed").state.safety.on_test
+    overrule(store, job, "insulation.1-2-3.on", "Looking for the earth fault", electrician, "stop-token-1", clock())
+    assert put("insulation.1-2-3.on", "confirmed").state.safety.on_test
 
 
 def failed_job(put, clock):
     """A motor whose minute failed, discharged, about to be reconnected."""
-    script = [(p, "1.2M" if p in ("insulation.30", "insulation.60") else t, s) for p, t, s in WHOLE_JOB]
-    walk(put, clock, script[: [p for p, _, _ in script].index("reconnect.as-found")])
+    script = [
+        (p, "1.2M" if p in ("insulation.1-2-3.30", "insulation.1-2-3.60") else t, s) for p, t, s in at_box(WHOLE_JOB)
+    ]
+    walk(put, clock, script[: [p for p, _, _ in script].index("connection.checked")])
 
 
+@pytest.mark.at_box
 def test_a_failed_motor_is_neither_joined_nor_run_unless_reasoned(store, job, put, clock, electrician):
     failed_job(put, clock)
-    for place in ("reconnect.as-found", "supply_voltage.restored"):
+    for place in ("connection.checked", "reconnect.as-found", "restore.restored"):
         with pytest.raises(GateClosed):
             put(place, "confirmed")
     reason = "Runs till Friday, R. Amsel watches it"
-    overrule(store, job, "reconnect.as-found", reason, electrician, "stop-token-2", clock())
+    overrule(store, job, "connection.checked", reason, electrician, "stop-token-2", clock())
+    put("connection.checked", "confirmed")
     assert put("reconnect.as-found", "confirmed").state.safety.joined
-    assert put("supply_voltage.restored", "confirmed").state.safety.energised
+    assert put("restore.restored", "confirmed").state.safety.energised
 
 
+@pytest.mark.at_box
 def test_the_safe_way_needs_no_reason_and_leads_to_the_decision(store, job, put, clock, electrician):
     failed_job(put, clock)
     assert put(NOT_RECONNECTED, "").state.closing
@@ -197,7 +217,7 @@ def test_the_safe_way_needs_no_reason_and_leads_to_the_decision(store, job, put,
 def test_after_a_live_reading_only_begin_again_is_taken(store, job, put, clock, electrician):
     put_all(put, clock, (*MADE_SAFE, PROVED_DEAD[0]))
     assert put("prove_dead.L1-L2", "277").state.safety.live
-    for place, text in (("prove_dead.L2-L3", "0"), ("isolate.locks", "again"), ("insulation.on", "confirmed")):
+    for place, text in (("prove_dead.L2-L3", "0"), ("isolate.locks", "again"), ("insulation.1-2-3.on", "confirmed")):
         with pytest.raises(GateClosed, match="LIVE 277 V on L1–L2"):
             put(place, text)
     take_back(store, job, len(MADE_SAFE) + 2, electrician, clock())
@@ -222,22 +242,22 @@ def test_ten_times_the_expected_is_asked_and_kept_when_meant(store, job, put, cl
 def test_a_reading_keeps_its_true_second(store, job, put, clock, electrician):
     put_all(put, clock, TO_HOLD)
     clock.pass_(85)
-    at = keep(store, job, "insulation.30", "390M", electrician, "second-1", clock(), How(held_s=82.0))
-    entry = at.state.kept.standing["insulation.30"]
+    at = keep(store, job, "insulation.1-2-3.30", "390M", electrician, "second-1", clock(), How(held_s=82.0))
+    entry = at.state.kept.standing["insulation.1-2-3.30"]
     assert entry.held_s == 82.0
     assert "Read at 82 s, not at 30 s" in at.said_of(entry).text
     clock.pass_(10)
-    off = keep(store, job, "insulation.60", "520M", electrician, "second-2", clock(), How(held_s=4.0))
-    assert off.state.kept.standing["insulation.60"].held_s is None
+    off = keep(store, job, "insulation.1-2-3.60", "520M", electrician, "second-2", clock(), How(held_s=4.0))
+    assert off.state.kept.standing["insulation.1-2-3.60"].held_s is None
 
 
 def test_the_countdown_shows_on_every_page_and_goes_when_done(store, job, put, clock):
-    walk(put, clock, WHOLE_JOB[: [p for p, _, _ in WHOLE_JOB].index("discharge.volts")])
+    walk(put, clock, WHOLE_JOB[: [p for p, _, _ in WHOLE_JOB].index("discharge.1-2-3.volts")])
     with store() as session:
         due = session.get(Job, job).discharge_due_at
     assert 0 < (due - clock()).total_seconds() <= 4 * 62 + 1
     clock.pass_(260)
-    put("discharge.volts", "0")
+    put("discharge.1-2-3.volts", "0")
     with store() as session:
         assert session.get(Job, job).discharge_due_at is None
 
@@ -299,3 +319,53 @@ def test_expected_resistance_comes_from_the_last_job(store, motor, put, clock, j
     for number, (place, text) in enumerate(TO_RESISTANCE):
         keep(store, again, place, text, electrician, f"again-{number:04}", clock())
     assert open_bench(store, again, clock()).expected_ohm() == pytest.approx(0.5347, rel=1e-3)
+
+
+def test_insulation_that_fails_at_the_starter_grows_the_plan_to_the_box_and_clears_the_motor(
+    store, job, put, clock, electrician
+):
+    low = [(p, "0.8M" if p.endswith((".30", ".60")) else t, s) for p, t, s in WHOLE_JOB]
+    walk(put, clock, low[: [p for p, _, _ in low].index("by_hand.shaft")])
+    bench = open_bench(store, job, clock())
+    grown = [step.key for step in bench.plan.steps if step.because]
+    assert grown == [
+        "prove_dead_box", "as_found@motor-box", "insulation.1-2-3@motor-box", "discharge.1-2-3@motor-box", "cable",
+    ]  # fmt: skip
+    assert bench.state.step.key == "prove_dead_box"
+    with pytest.raises(GateClosed, match="not proved dead"):
+        put("insulation.1-2-3.on@motor-box", "confirmed")
+    at = "@motor-box"
+    box = [(p.replace("prove_dead", "prove_dead_box"), t, 5) for p, t in PROVED_DEAD]
+    box += [(f"as_found.lead-{n}{at}", f"U{n}", 5) for n in "123"]
+    box += [
+        (f"insulation.1-2-3.{k}{at}", t, s)
+        for k, t, s in (("on", "confirmed", 5), ("30", "500M", 30), ("60", "800M", 30))
+    ]
+    box += [
+        (f"discharge.1-2-3.{k}{at}", t, s)
+        for k, t, s in (("off", "confirmed", 5), ("short", "confirmed", 5), ("volts", "0", 290))
+    ]
+    cable = [(f"cable.{p}", "900M" if p != "V-E" else "0.7M", 20) for p in ("U-V", "V-W", "W-U", "U-E", "V-E", "W-E")]
+    walk(put, clock, box + cable)
+    after = open_bench(store, job, clock())
+    held_at = [test.hookup.at for test in after.record.tests if isinstance(test, InsulationTest)]
+    assert held_at == ["starter", "motor-box"]
+    assert [result.verdict.value for result in after.whole.insulation] == ["act", "sound"]
+    assert after.whole.by_kind["cable"][0].verdict.value == "act"
+    assert not after.whole.stands.failed
+
+
+def test_steps_that_came_go_when_what_brought_them_is_taken_back_unless_begun(store, job, put, clock, electrician):
+    uneven = [(p, "0.9" if p == "winding_resistance.3-1" else t) for p, t in (*TO_RESISTANCE, *EVEN)]
+    put_all(put, clock, uneven)
+    bench = open_bench(store, job, clock())
+    assert [s.key for s in bench.plan.steps if s.because][-1] == "winding_resistance@motor-box"
+    back = take_back(store, job, len(uneven), electrician, clock())
+    assert not [s.key for s in back.plan.steps if s.because]
+    assert put("winding_resistance.3-1", "0.9").state.step.key == "prove_dead_box"
+    put("prove_dead_box.before", "480")
+    after = take_back(store, job, len(uneven) + 1, electrician, clock())
+    assert [(s.key, "no longer" in s.because) for s in after.plan.steps if s.because] == [("prove_dead_box", True)]
+    with store() as session:
+        kept = read_plan_text(session.get(Job, job).plan)
+    assert kept == after.plan

@@ -61,7 +61,7 @@ def test_a_signature_is_a_link_that_anyone_can_check(store, signed, electrician)
 
 TAMPERED = [
     ("UPDATE entry SET text = '0.9' WHERE place = 'winding_resistance.1-2'", "text was changed after signing"),
-    ("UPDATE entry SET low = low * 1.0000000001 WHERE place = 'insulation.60'", "low was changed"),
+    ("UPDATE entry SET low = low * 1.0000000001 WHERE place = 'insulation.1-2-3.60'", "low was changed"),
     ("UPDATE entry SET who = 'B. Other' WHERE seq = 3", "who was changed"),
     ("UPDATE entry SET taken_back_at = NOW() WHERE seq = 3", "taken_back_at was changed"),
     ("DELETE FROM entry WHERE seq = 3", "entry 3: taken out after signing"),
@@ -175,16 +175,18 @@ def test_links_follow_one_another_over_jobs(store, signed, motor, clock, electri
         assert (verify(store).links, verify(store).breaks) == (link(store, 2).seq, ())
 
 
-RIGHT = Amendment("Decimal point slipped", "insulation.60", "52M", "amend-token-1")
+RIGHT = Amendment("Decimal point slipped", "insulation.1-2-3.60", "52M", "amend-token-1")
 
 
 def test_a_reading_is_put_right_judged_anew_and_signed(store, signed, clock, electrician):
     clock.pass_(86_400)
     after = amend(store, signed, electrician, RIGHT, SECRET, clock())
-    assert after.state.kept.standing["insulation.60"].text == "52M"
+    assert after.state.kept.standing["insulation.1-2-3.60"].text == "52M"
     assert after.state.signed
     with store() as session:
-        rows = session.scalars(select(EntryRow).where(EntryRow.place == "insulation.60").order_by(EntryRow.seq)).all()
+        rows = session.scalars(
+            select(EntryRow).where(EntryRow.place == "insulation.1-2-3.60").order_by(EntryRow.seq)
+        ).all()
         assert [(r.text, r.taken_back_by) for r in rows] == [("520M", "A. Tester"), ("52M", None)]
         assert rows[0].at == rows[1].at
         job, state = session.get(Job, signed), session.scalar(select(MotorState))
@@ -216,12 +218,12 @@ def test_a_remark_changes_no_reading(store, signed, clock, electrician):
 @pytest.mark.parametrize(
     ("wanted", "kind", "told"),
     [
-        (Amendment("no", "insulation.60", "52M"), RecordRefusal, "say why"),
+        (Amendment("no", "insulation.1-2-3.60", "52M"), RecordRefusal, "say why"),
         (Amendment("because so", "prove_dead.L1-L2", "0"), RecordRefusal, "made safe can't be changed"),
-        (Amendment("because so", "discharge.volts", "0"), RecordRefusal, "made safe can't be changed"),
+        (Amendment("because so", "discharge.1-2-3.volts", "0"), RecordRefusal, "made safe can't be changed"),
         (Amendment("because so", "no.place", "0"), RecordRefusal, "can't be changed"),
-        (Amendment("because so", "insulation.60", "abc"), ReadingRefusal, "found “abc”"),
-        (Amendment("because so", "insulation.60", "520M"), AlreadyKept, "stands there already"),
+        (Amendment("because so", "insulation.1-2-3.60", "abc"), ReadingRefusal, "found “abc”"),
+        (Amendment("because so", "insulation.1-2-3.60", "520M"), AlreadyKept, "stands there already"),
     ],
 )
 def test_amendments_that_are_refused_change_nothing(store, signed, clock, electrician, wanted, kind, told):

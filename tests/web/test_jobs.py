@@ -142,7 +142,7 @@ def test_take_back_and_skip_by_form(client, job, put, clock):
     for hard in ("prove_dead", "isolate"):
         refused = client.post(f"{job}/overrule", data=skip | {"key": hard, "token": f"skip-token-{len(hard)}"})
         assert refused.status_code == 409
-    assert "4 Instrument check" in client.get(job).text
+    assert "4 Separate" in client.get(job).text
 
 
 @pytest.mark.parametrize("extra", [{"surprise": "1"}, {"token": "x"}])
@@ -152,10 +152,10 @@ def test_fields_no_form_has_are_refused(client, job, extra):
 
 
 def test_the_discharge_follows_to_every_page(client, job, put, clock):
-    walk(put, clock, WHOLE_JOB[: [p for p, _, _ in WHOLE_JOB].index("discharge.volts")])
+    walk(put, clock, WHOLE_JOB[: [p for p, _, _ in WHOLE_JOB].index("discharge.1-2-3.volts")])
     for page in ("/", "/motors", "/jobs", "/motors/BW-1"):
         assert "shorted to frame" in client.get(page).text
-    early = put("discharge.volts", "0")
+    early = put("discharge.1-2-3.volts", "0")
     assert early.status_code == 409
     assert "left shorted to frame" in early.text
 

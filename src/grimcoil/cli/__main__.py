@@ -14,6 +14,7 @@ from grimcoil.core.version import VERSION
 # Which module declares a command, and what it does. Only the one that is asked for is loaded: each answers at once.
 COMMANDS = {
     "assess": ("assess", "judge a grimcoil-job/1 record"),
+    "plan": ("plan", "what is to do on a motor, from what its job knows"),
     "trend": ("trend", "the trend of an insulation history"),
     "identify": ("identify", "which unmarked lead is which"),
     "connect": ("connect", "coil volts of a joining of the leads; without --lines, the right joinings"),

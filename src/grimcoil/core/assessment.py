@@ -96,6 +96,13 @@ KINDS: tuple[_Kind, ...] = (
     _Kind("dead_proof", DeadProofTest, _limits_only(judge_dead_proof)),
 )
 _KIND_OF = {kind.made: kind for kind in KINDS}
+
+
+def kind_of(test: Test) -> str:
+    """What the open format calls this kind of test."""
+    return _KIND_OF[type(test)].name
+
+
 ALWAYS = ("winding_resistance", "insulation", "supply_voltage", "line_current")
 PROVEN = Standing()
 GRADED = frozenset({*ALWAYS, "winding_to_winding"})

@@ -80,11 +80,20 @@ class Calling:
 
 @dataclass(frozen=True, slots=True)
 class Position:
-    """The place in the plant that the motor drives, as far as the verdicts need it."""
+    """The place in the plant that the motor drives, as far as verdicts and plans need it."""
 
     cable: Cable = Cable()
     overload: Overload = Overload()
     calls_for: Calling = Calling()
+    starter: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Fitting:
+    """Something on the motor that is tested by itself: a protector, a heater, an encoder, with its leads."""
+
+    what: str
+    leads: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,6 +106,7 @@ class Fittings:
     brake: bool = False
     brake_coil_ohm: float | None = None
     brake_feed: str | None = None
+    extras: tuple[Fitting, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

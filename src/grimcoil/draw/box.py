@@ -43,26 +43,31 @@ PHONE = Layout(
 def motor_box(
     layout: Layout, labels: tuple[str, ...], ends: tuple[str, ...], clamp: str = "", strap: bool = False
 ) -> str:
-    """The drawing without its svg element. labels: the three leads; ends: what the probes touch
-    (`1`, `L2`, `E`, `frame`, `1+2+3`); clamp: the lead a clamp goes round; strap: the leads are shorted to the frame.
+    """The drawing without its svg element. labels: the leads, one to twelve; ends: what the probes touch
+    (`1`, `L2`, `E`, `frame`, `1+4`: leads joined by a bare wire); clamp: the lead a clamp goes round; strap: the leads
+    are shorted to the frame.
     """
-    joined = "1+2+3" in ends
-    forward = set(labels) if joined or strap else set(ends) & set(labels)
+    bridged = [tuple(label for label in end.split("+") if label in labels) for end in ends if "+" in end]
+    tied = {label for group in bridged for label in group}
+    forward = set(labels) if strap else (set(ends) & set(labels)) | tied
     parts = [_wall(layout), _earth(layout, strap or bool({"E", "frame"} & set(ends)))]
     tips: dict[str, tuple[float, float]] = {"E": layout.earth, "frame": layout.earth}
     leads, lugs = [], []
-    for label, x in sorted(zip(labels, layout.lead_x, strict=True), key=lambda item: item[0] in forward):
+    places = _across(layout, len(labels))
+    pitch = places[1] - places[0] if len(places) > 1 else 120.0
+    for label, x in sorted(zip(labels, places, strict=True), key=lambda item: item[0] in forward):
         on = label in forward or label == clamp
         y = layout.live_y if label in forward else layout.rest_y
-        leads.append(_lead(layout, x, y, on, list(labels).index(label)))
-        lug, tip = _lug(layout, x, y, label, on)
+        leads.append(_lead(layout, x, y, on, labels.index(label) - (len(labels) - 1) / 2, len(labels)))
+        lug, tip = _lug(layout, x, y, label, on, pitch)
         lugs.append(lug)
         tips[label] = tip
         if label == clamp:
             lugs.append(_clamp(layout, x, y))
-    if joined:
-        lugs.append(_bridge(layout, [tips[label] for label in labels]))
-        tips["1+2+3"] = tips[labels[0]]
+    for end, group in zip((end for end in ends if "+" in end), bridged, strict=True):
+        if group:
+            lugs.append(_bridge(layout, [tips[label] for label in group]))
+            tips[end] = tips[group[0]]
     if strap:
         lugs.append(_bridge(layout, [*(tips[label] for label in labels), layout.earth]))
     parts += leads + lugs
@@ -72,6 +77,14 @@ def motor_box(
         if end in tips:
             parts.append(_probe_and_cable(layout, tips[end], tilt, css, jack))
     return "".join(parts)
+
+
+def _across(at: Layout, count: int) -> Sequence[float]:
+    """Where the leads hang: three as drawn, more in even steps between the bolts and the earth stud."""
+    if count <= len(at.lead_x):
+        return at.lead_x[:count]
+    first, last = at.box[0] + 52 * at.scale, at.earth[0] - 38 * at.scale
+    return [first + (last - first) * i / (count - 1) for i in range(count)]
 
 
 def _wall(at: Layout) -> str:
@@ -103,11 +116,11 @@ def _earth(at: Layout, on: bool) -> str:
     return f'<g class="{css}">{circle(x, y, 15 * s, "boss")}{circle(x, y, 7 * s, "bolt")}{path(sign, "sign")}</g>'
 
 
-def _lead(at: Layout, x: float, y: float, on: bool, index: int) -> str:
+def _lead(at: Layout, x: float, y: float, on: bool, from_middle: float, count: int) -> str:
     s = at.scale
     bx, by = at.bushing
-    start = bx + (index - 1) * 26 * s
-    width = (10 if on else 8) * s
+    start = bx + from_middle * min(26.0, 116 / count) * s
+    width = (10 if on else 8) * s * (1.0 if count <= 6 else 0.75)
     d = f"M{n(start)} {n(by + 2)}C{n(start)} {n(by + 70 * s)} {n(x)} {n(by + (84 if on else 54) * s)} {n(x)} {n(y)}"
     core = "".join(
         f'<path class="{css}" stroke-width="{n(w)}" d="{d}"{move}/>'
@@ -120,13 +133,17 @@ def _lead(at: Layout, x: float, y: float, on: bool, index: int) -> str:
     return f'<g class="lead{" on" if on else ""}">{core}</g>'
 
 
-def _lug(at: Layout, x: float, y: float, label: str, on: bool) -> tuple[str, tuple[float, float]]:
+def _lug(
+    at: Layout, x: float, y: float, label: str, on: bool, pitch: float
+) -> tuple[str, tuple[float, float]]:  # fmt: skip
     s = at.scale
     big = len(label) > 1
     w, h = (58.0 if big else 40.0, 34.0) if on else (48.0 if big else 31.0, 27.0)
-    w, h, size = w * s, h * s, (28.0 if on else 21.0) * s
+    w, h, size = min(w * s, pitch - 3), h * s, (28.0 if on else 21.0) * s
+    size = min(size, w / (0.66 * len(label)))
     ring, barrel, long = (15.0, 13.0, 22.0) if on else (11.5, 10.0, 17.0)
-    ring, barrel, long = ring * s, barrel * s, long * s
+    fine = min(1.0, (pitch - 2) / (2 * ring * s))
+    ring, barrel, long = ring * s * fine, barrel * s * fine, long * s
     top = y + h / 2
     centre = top + long + ring - 2
     body = [

@@ -103,6 +103,55 @@ def _pair_value(pair: str, at: Point, mark: Mark | None) -> str:
     return text(x, y - 10, name, "valn", "middle") + text(x, y + 16, mark.words, css, "middle")
 
 
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A line of a plate: what is measured between which two ends, and what it read. live: read now; hatched: the two
+    ends are kept apart by insulation, not joined by a coil.
+    """
+
+    near: str
+    far: str
+    mark: Mark | None = None
+    hatched: bool = False
+
+
+MOST_ROWS = 12
+
+
+@lru_cache(maxsize=1024)
+def rows_plate(x: float, y: float, rows: tuple[Row, ...]) -> str:
+    """Coils, or what insulation keeps apart, one a line with its value: for windings of any number of leads."""
+    shown = rows[:MOST_ROWS]
+    body = [plate(x, y, 328, 360)]
+    step = min(54.0, 330 / max(1, len(shown)))
+    top = y + 180 - step * (len(shown) - 1) / 2
+    wide = max((len(row.near) for row in shown), default=1) > 3 or max((len(row.far) for row in shown), default=1) > 3
+    left, right = (x + 100, x + 150) if wide else (x + 48, x + 148)
+    for i, row in enumerate(shown):
+        body.append(_row(row, left, right, top + step * i, wide))
+        value = row.mark or Mark("")
+        css = "val live" if value.live else "val"
+        body.append(text(x + 312, top + step * i + 7, value.words, css, "end", 17 if step < 40 else 21))
+        if row.mark is None:
+            body.append(path(f"M{n(x + 258)} {n(top + step * i + 8)}h54", "blank"))
+    return "".join(body)
+
+
+def _row(row: Row, left: float, right: float, y: float, wide: bool) -> str:
+    on = row.mark is not None and row.mark.live
+    css, size = ("ln live" if on else "ln"), 13 if wide else 18
+    ends = text(left - 10, y + 6, row.near, css, "end", size) + text(right + 10, y + 6, row.far, css, "start", size)
+    dots = circle(left, y, 4, "nd live" if on else "nd") + circle(right, y, 4, "nd live" if on else "nd")
+    if row.hatched:
+        line = f"M{n(left + 6)} {n(y)}H{n(right - 6)}"
+        strokes = "".join(f"M{n(left + 10 + 7 * k)} {n(y)}l-5 -6" for k in range(int((right - left - 14) // 7)))
+        return path(line, "c live" if on else "c done") + path(strokes, "c live" if on else "c done") + dots + ends
+    coiled = "c live" if on else "c done"
+    a, b = left + (right - left) * 0.18, left + (right - left) * 0.82
+    leads = path(f"M{n(left)} {n(y)}H{n(a)}M{n(b)} {n(y)}H{n(right)}", coiled)
+    return leads + coil((a, y), (b, y), 5, coiled) + dots + ends
+
+
 @lru_cache(maxsize=1024)
 def one_line_plate(x: float, y: float, stage: str, marks: Marks) -> str:
     """The circuit as one line: supply, disconnect, starter, overload, motor, with open or closed contacts.

@@ -33,7 +33,7 @@ from grimcoil.core.plate import Plate, parse_power
 from grimcoil.core.resistance.naming import pair_of
 from grimcoil.core.resistance.temperature import at_reference
 from grimcoil.core.subject import Cable as CoreCable
-from grimcoil.core.subject import Calling, Fittings, Winding
+from grimcoil.core.subject import Calling, Fitting, Fittings, Winding
 from grimcoil.core.subject import Overload as CoreOverload
 from grimcoil.core.subject import Position as CorePosition
 from grimcoil.exchange.strict import MOST_NAMES, Celsius, NotNegative, Positive, ReadingText, Strict, Text, exact
@@ -277,6 +277,7 @@ def fittings_of(motor: Motor) -> Fittings:
         motor.brake is not None,
         exact(coil, LOW_OHM, "motor.brake.coil"),
         motor.brake.feed if motor.brake else None,
+        tuple(Fitting(accessory.what, tuple(accessory.leads)) for accessory in motor.accessories),
     )
 
 
@@ -286,7 +287,7 @@ _NO_CORE_POSITION = CorePosition()
 
 def position_of(given: Position) -> CorePosition:
     """The position."""
-    if given.cable is None and given.overload is None and given.calls_for is None:
+    if given.cable is None and given.overload is None and given.calls_for is None and given.starter is None:
         return _NO_CORE_POSITION
     cable, relay, calls = given.cable or _NO_CABLE, given.overload or _NO_RELAY, given.calls_for or _NO_CALL
     return CorePosition(
@@ -301,6 +302,7 @@ def position_of(given: Position) -> CorePosition:
             calls.brake,
             tuple(calls.protectors),
         ),
+        given.starter,
     )
 
 

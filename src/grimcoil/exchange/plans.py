@@ -19,6 +19,8 @@ def to_document(plan: Plan) -> dict[str, Any]:
         "format": FORMAT,
         "plan_version": plan.version,
         "occasion": plan.recipe,
+        "school": plan.school,
+        "bring": list(plan.bring),
         "left_out": [{"step": one.step, "why": one.why, "stays_unproven": one.stays_unproven} for one in plan.left_out],
         "steps": [_step_document(step) for step in plan.steps],
     }
@@ -26,7 +28,12 @@ def to_document(plan: Plan) -> dict[str, Any]:
 
 def _step_document(step: Step) -> dict[str, Any]:
     return {
-        "step": step.key,
+        "step": step.name,
+        "key": step.key,
+        "suffix": step.suffix,
+        "winding": step.winding or None,
+        "because": step.because or None,
+        "rule": step.rule,
         "number": step.number,
         "title": step.title,
         "where": step.where,
@@ -42,7 +49,7 @@ def _step_document(step: Step) -> dict[str, Any]:
 
 def _slot_document(step: Step, slot: Slot) -> dict[str, Any]:
     return {
-        "place": f"{step.key}.{slot.key}",
+        "place": step.place(slot),
         "label": slot.label,
         "ask": slot.ask,
         "input": slot.input.value,
@@ -66,24 +73,29 @@ def read_plan(document: dict[str, Any]) -> Plan:
             document["plan_version"],
             tuple(_step(one) for one in document["steps"]),
             tuple(LeftOut(one["step"], one["why"], one["stays_unproven"]) for one in document["left_out"]),
+            document.get("school", ""),
+            tuple(document.get("bring", ())),
         )
     except (KeyError, TypeError, ValueError) as error:
         raise RecordRefusal("plan", str(error), f"a stored {FORMAT}") from None
 
 
 def _step(given: dict[str, Any]) -> Step:
+    key, suffix = given.get("key", given["step"]), given.get("suffix", "")
+    begins = f"{key.removesuffix(suffix)}."
     return Step(
-        given["step"], given["number"], given["title"], given["where"], Circuit(given["circuit"]),
-        tuple(_slot(one, given["step"]) for one in given["readings"]), given["caution"], given["gate"] == "hard",
-        given["tool"], given["hold"], given["kind"],
+        key, given["number"], given["title"], given["where"], Circuit(given["circuit"]),
+        tuple(_slot(one, begins, suffix) for one in given["readings"]), given["caution"], given["gate"] == "hard",
+        given["tool"], given["hold"], given["kind"], suffix, given.get("winding") or "", given.get("because") or "",
+        given.get("rule", ""),
     )  # fmt: skip
 
 
-def _slot(given: dict[str, Any], step: str) -> Slot:
+def _slot(given: dict[str, Any], begins: str, suffix: str) -> Slot:
     return Slot(
-        given["place"].removeprefix(f"{step}."), given["label"], given["ask"], Input(given["input"]), given["field"],
-        tuple(given["ends"]), Act(given["act"]), given["part"], given["t_s"], given["optional"],
-        tuple(given["functions"]), tuple(given["choices"]), given["suggest"],
+        given["place"].removeprefix(begins).removesuffix(suffix), given["label"], given["ask"],
+        Input(given["input"]), given["field"], tuple(given["ends"]), Act(given["act"]), given["part"], given["t_s"],
+        given["optional"], tuple(given["functions"]), tuple(given["choices"]), given["suggest"],
     )  # fmt: skip
 
 

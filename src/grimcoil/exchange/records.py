@@ -10,7 +10,7 @@ from grimcoil.core import measured as m
 from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.plate import Plate
 from grimcoil.core.readings import Reading
-from grimcoil.core.subject import Conditions, Position, Subject
+from grimcoil.core.subject import Conditions, Fitting, Position, Subject
 from grimcoil.exchange.subjects import Named
 
 FORMAT = "grimcoil-job/1"
@@ -57,7 +57,8 @@ def _motor(subject: Subject, named: Named) -> Json:
         "conductor": winding.conductor,
         "lead_scheme": str(winding.lead_scheme),
         "insulation_test_forbidden": winding.insulation_test_forbidden,
-        "accessories": [{"what": what} for what in fittings.protectors],
+        "accessories": [_accessory(fitting) for fitting in fittings.extras]
+        or [{"what": what} for what in fittings.protectors],
         "ratings": [_rating(speed, plate) for speed, plate in subject.speeds.items()],
         "mounting": fittings.mounting,
         "enclosure": fittings.enclosure,
@@ -65,6 +66,10 @@ def _motor(subject: Subject, named: Named) -> Json:
         "baseline": base if winding.baseline_ohm else None,
     }
     return _said(document) | ({"brake": brake} if brake is not None else {})
+
+
+def _accessory(fitting: Fitting) -> Json:
+    return _said({"what": fitting.what, "leads": list(fitting.leads)})
 
 
 def _ohm(value: float | None) -> str | None:

@@ -13,15 +13,18 @@ from zoneinfo import ZoneInfo
 from sqlalchemy.orm import Session
 
 from grimcoil.core.assessment import Assessment, assess, with_trend
+from grimcoil.core.choices import Occasion, School
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.errors import Unknown
 from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.measured import JobRecord
+from grimcoil.core.plan.brief import brief_of
 from grimcoil.core.plan.entries import Entry, Kept
+from grimcoil.core.plan.growth import Known, begun_of, grow
 from grimcoil.core.plan.live import Said, Typed, as_known, say_reading, slot_scale
-from grimcoil.core.plan.parts import WARM
+from grimcoil.core.plan.parts.dead import WARM
 from grimcoil.core.plan.progress import Progress, progress, situation
-from grimcoil.core.plan.record import conditions_of, part_of, to_record
+from grimcoil.core.plan.record import Made, conditions_of, failed_holds, made_of, part_of, to_record
 from grimcoil.core.plan.safety import Site
 from grimcoil.core.plan.scale import Scale
 from grimcoil.core.plan.steps import Act, Plan, Slot, Step
@@ -152,7 +155,13 @@ class Bench:
     @cached_property
     def typed(self) -> Typed:
         """What judges a reading in its place."""
-        return Typed(self.plan, self.state.kept, self.subject, self.whole)
+        return Typed(self.plan, self.state.kept, self.subject, self.whole, self.made)
+
+    @cached_property
+    def made(self) -> tuple[Made, ...]:
+        """The tests that the entries make, with their steps."""
+        kept = self.state.kept
+        return made_of(self.plan, kept, self.meters, conditions_of(self.plan, kept))
 
     def expected_ohm(self) -> float | None:
         """Winding resistance to expect now: the last job's of this winding at this temperature."""
@@ -239,9 +248,25 @@ def folded(about: About, rows: tuple[EntryLine, ...], entries: list[Entry], now:
     at = situation(plan, entries, Site(on.subject.criteria, ZoneInfo(on.zone)), now, signed)
     if signed:
         return Bench(about, rows, progress(at, decided=decided, signed=True), None)
-    whole = assess(record_of(plan, at.kept, on))
+    record = record_of(plan, at.kept, on)
+    whole = assess(record)
+    grown = _grown(plan, at.kept, record, whole)
+    if grown is not plan:
+        at = situation(grown, entries, Site(on.subject.criteria, ZoneInfo(on.zone)), now)
     codes = frozenset(finding.code for finding in whole.findings)
-    return Bench(about, rows, progress(at, codes, whole.stands, decided), whole)
+    made = made_of(grown, at.kept, on.meters, record.conditions)
+    state = progress(at, codes, whole.stands, decided, failed=failed_holds(whole, made))
+    return Bench(about, rows, state, whole)
+
+
+def _grown(plan: Plan, kept: Kept, record: JobRecord, whole: Assessment) -> Plan:
+    """The plan with what the readings so far bring; a plan of the first versions stays as it is."""
+    if not plan.school:
+        return plan
+    brief = brief_of(record.subject, Occasion(plan.recipe), School(plan.school))
+    begun = begun_of(plan, (entry.place for entry in kept.entries if not entry.taken_back))
+    walked = any(step.name == "walk" and step.key in begun for step in plan.steps)
+    return grow(plan, Known(brief, whole, record, begun, walked))
 
 
 def record_of(plan: Plan, kept: Kept, on: StoredSubject) -> JobRecord:

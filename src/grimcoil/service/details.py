@@ -16,7 +16,7 @@ from sqlalchemy.orm import Session
 
 from grimcoil.core.errors import FormRefused, RecordRefusal, Unknown
 from grimcoil.core.people import Action, Actor
-from grimcoil.core.plan.parts import Brief
+from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.recipes import build as build_plan
 from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.exchange import motors as formats

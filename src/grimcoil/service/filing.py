@@ -9,9 +9,10 @@ from uuid import UUID, uuid5
 
 from sqlalchemy.orm import Session
 
+from grimcoil.core.choices import Occasion, School
 from grimcoil.core.people import Actor, Role
+from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.entries import Entry
-from grimcoil.core.plan.parts import Brief
 from grimcoil.core.plan.recipes import build as build_plan
 from grimcoil.core.plan.steps import Plan
 from grimcoil.exchange.plans import plan_text
@@ -78,7 +79,8 @@ def file_jobs(session: Session, motor: Motor, past: Sequence[PastJob]) -> list[J
 
 def _filed(session: Session, motor: Motor, past: PastJob, number: int, base: FirstOhms | None) -> Job:
     first, last = past.entries[0].at, past.entries[-1].at
-    plan = build_plan(Brief(past.winding.lead_scheme, insulation_test_forbidden=past.winding.insulation_test_forbidden))
+    forbidden = past.winding.insulation_test_forbidden
+    plan = build_plan(Brief(past.winding.lead_scheme, Occasion.ROUTINE, forbidden, School.BOX_FIRST))
     job = Job(
         token=str(uuid5(_NAMES, f"{motor.tag} {number}")),
         motor=motor,

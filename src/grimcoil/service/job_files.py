@@ -15,7 +15,7 @@ from grimcoil.core.assessment import assess
 from grimcoil.core.errors import RecordRefusal, Unknown
 from grimcoil.core.measured import JobRecord
 from grimcoil.core.people import Actor
-from grimcoil.core.plan.parts import Brief
+from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.recipes import build as build_plan
 from grimcoil.exchange.jobs import BESIDE, to_record, validated
 from grimcoil.exchange.jobs import Job as JobFile

@@ -10,15 +10,15 @@ from datetime import datetime
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from grimcoil.core.choices import Occasion
+from grimcoil.core.choices import Occasion, School
 from grimcoil.core.criteria import CRITERIA
 from grimcoil.core.errors import AlreadyKept, GateClosed, RecordRefusal, Unknown
 from grimcoil.core.fields import FIELDS
 from grimcoil.core.limits import within
 from grimcoil.core.people import Action, Actor
+from grimcoil.core.plan.brief import brief_of
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_READ, NOT_RECONNECTED, Entry, EntryKind
 from grimcoil.core.plan.live import Absurd, check_absurd
-from grimcoil.core.plan.parts import Brief
 from grimcoil.core.plan.progress import (
     check_begin_again,
     check_not_reconnected,
@@ -31,8 +31,9 @@ from grimcoil.core.plan.recipes import RECIPES, build
 from grimcoil.core.plan.steps import Act, Input, Plan, Slot
 from grimcoil.core.readings import Reading, parse_reading
 from grimcoil.core.resistance.words import ohm_text
-from grimcoil.exchange.plans import plan_text
+from grimcoil.exchange.plans import plan_text, read_plan_text
 from grimcoil.service.bench import Bench, held, load, rebuilt, with_entry
+from grimcoil.service.subjects import subject_of
 from grimcoil.service.trends import trend_with
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
@@ -48,7 +49,7 @@ LONGEST_TYPING_S = 60.0
 
 @dataclass(frozen=True, slots=True)
 class Start:
-    """What a job starts with."""
+    """What a job starts with. school: where the dead tests begin; empty as usual for the kind of job."""
 
     tag: str
     token: str
@@ -56,6 +57,7 @@ class Start:
     insulation_range_id: int | None = None
     criteria: str = "field-general"
     occasion: str = Occasion.ROUTINE
+    school: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,6 +78,8 @@ def start_job(store: Store, actor: Actor, start: Start, now: datetime) -> int:
     actor.need(Action.START_JOB)
     if start.occasion not in RECIPES:
         raise RecordRefusal("kind of job", start.occasion, f"one of {', '.join(RECIPES)}", Occasion.ROUTINE)
+    if start.school not in ("", *School):
+        raise RecordRefusal("school", start.school, f"one of {', '.join(School)}")
     if start.criteria not in CRITERIA:
         raise RecordRefusal("criteria", start.criteria, "one of " + ", ".join(CRITERIA))
     try:
@@ -107,9 +111,8 @@ def _started(session: Session, actor: Actor, start: Start, now: datetime) -> int
     winding = motor_rows.winding_now(session, motor.id)
     if winding is None:
         raise Unknown("winding", start.tag, "a motor with a winding on record")
-    if winding.lead_scheme not in ("three-lead", "three-lead-wye", "three-lead-delta"):
-        raise RecordRefusal("lead scheme", winding.lead_scheme, "a job is walked on the page for three-lead motors")
-    plan = build(Brief(winding.lead_scheme, Occasion(start.occasion), winding.insulation_test_forbidden))
+    subject = subject_of(motor, winding, motor.position, start.criteria)
+    plan = build(brief_of(subject, Occasion(start.occasion), School(start.school) if start.school else None))
     job = Job(
         token=start.token,
         motor_id=motor.id,
@@ -247,7 +250,7 @@ def keep(
             return bench
         line = new_line(bench.plan, entry, token)
         job_rows.insert_entries(session, job_id, [(line, entry)])
-        _follow_discharge(job, tried)
+        _follow(job, tried)
         tell(session, actor, "kept", now, bench, _words(bench.plan, place, entry.text))
         return replace(tried, rows=(*tried.rows, line))
 
@@ -290,8 +293,10 @@ def new_line(plan: Plan, entry: Entry, token: str) -> EntryLine:
     return job_rows.to_line(entry, token, FIELDS[slot.field].home_unit if slot and slot.field else None)
 
 
-def _follow_discharge(job: Job, bench: Bench) -> None:
-    """The countdown that every page shows."""
+def _follow(job: Job, bench: Bench) -> None:
+    """Onto the row: the plan as it has grown, and the countdown that every page shows."""
+    if bench.plan is not read_plan_text(job.plan or ""):
+        job.plan = plan_text(bench.plan)
     hold = bench.state.safety.charged
     due = hold.until if hold else None
     if job.discharge_due_at != due:
@@ -315,7 +320,7 @@ def take_back(store: Store, job_id: int, seq: int, actor: Actor, now: datetime) 
             bench = replace(bench, rows=tuple(marked if r.seq == seq else r for r in bench.rows))
             job.decided_at = job.decided_action = job.decided_reason = job.decided_by = None
         after = rebuilt(bench.of(job), now)
-        _follow_discharge(job, after)
+        _follow(job, after)
         return after
 
 
@@ -323,7 +328,7 @@ def overrule(store: Store, job_id: int, key: str, reason: str, actor: Actor, tok
     """Skip a step, or pass a stop (`key` is then the place it stopped), with a reason that stays on the record."""
     actor.need(Action.OVERRULE)
     with store.begin() as session:
-        bench, _ = held(session, job_id, now)
+        bench, job = held(session, job_id, now)
         words = " ".join(reason.split())
         if (seen := _seen(bench, token)) is not None:
             check_same(seen.kind == EntryKind.OVERRULE and seen.text == words, seen.text, words)
@@ -336,7 +341,9 @@ def overrule(store: Store, job_id: int, key: str, reason: str, actor: Actor, tok
         entry = Entry(_next_seq(bench), place, EntryKind.OVERRULE, words, now, actor.who)
         job_rows.insert_entries(session, job_id, [(job_rows.to_line(entry, token, None), entry)])
         tell(session, actor, "overruled", now, bench, _words(bench.plan, place, words))
-        return with_entry(bench, entry, now)
+        after = with_entry(bench, entry, now)
+        _follow(job, after)
+        return after
 
 
 def _overrule_place(bench: Bench, key: str) -> str:

@@ -80,12 +80,8 @@ def sheet(store: Store, job_id: int, now: datetime) -> Sheet:
     out = []
     words = [(place, r) for place in (BEGIN_AGAIN, NOT_RECONNECTED) for r in bench.rows if r.place == place]
     for step in bench.plan.steps:
-        labels = {f"{step.key}.{slot.key}": slot.label for slot in step.slots}
-        rows = [
-            (labels.get(r.place, "Reason given"), r)
-            for r in bench.rows
-            if r.place.split(".")[0].split("!")[0] == step.key
-        ]
+        labels = {step.place(slot): slot.label for slot in step.slots}
+        rows = [(labels.get(r.place, "Reason given"), r) for r in bench.rows if bench.plan.step_of(r.place) is step]
         if rows:
             out.append((step.title, rows))
     out += [("Kept beside the path", [(WORDS[place], row) for place, row in words])] if words else []

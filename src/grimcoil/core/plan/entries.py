@@ -40,11 +40,6 @@ class Entry:
     instrument: str | None = None
     held_s: float | None = None
 
-    @property
-    def step(self) -> str:
-        """Key of its step."""
-        return self.place.partition(".")[0].partition("!")[0]
-
 
 @dataclass(frozen=True)
 class Kept:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
 from enum import StrEnum
@@ -14,12 +14,17 @@ from grimcoil.core.plan.safety import Hold, Safety
 from grimcoil.core.plan.steps import HOLD, POWER, PROOF, Act, Circuit, Plan, Slot, Step
 
 EARLY_S = 2.0
+MINUTE_S = 60.0
+GIVES_BACK = frozenset({Act.CHECK_JOINING, Act.JOIN, Act.RESTORE})
 ENDING = frozenset({Act.REMOVE, Act.SHORT, Act.REMOVE_AND_SHORT, Act.RESIDUAL})
 
 
 @dataclass(frozen=True)
 class Situation:
-    """All a gate asks: the plan, what stands, the circuit, the readings' findings, the time, the step that is next."""
+    """All a gate asks: the plan, what stands, the circuit, the readings' findings, the time, the step that is next.
+
+    failed: what was found in each hold that failed, by its step.
+    """
 
     plan: Plan
     kept: Kept
@@ -28,6 +33,7 @@ class Situation:
     step: Step | None = None
     codes: frozenset[str] = frozenset()
     stands: Standing = field(default_factory=Standing)
+    failed: Mapping[str, str] = field(default_factory=dict)
 
     @property
     def discharge_left_s(self) -> float | None:
@@ -92,10 +98,6 @@ def _dead_work(step: Step, slot: Slot) -> bool:
     return step.circuit is not Circuit.LIVE and slot.act not in PROOF | ENDING
 
 
-def _not_of_a_hold(_: Step, slot: Slot) -> bool:
-    return slot.act not in HOLD
-
-
 def _live(at: Situation, _: Step, __: Slot) -> str | None:
     return None if at.safety.live is None else live_words(at)
 
@@ -143,8 +145,10 @@ def charge_words(at: Situation) -> str | None:
     return f"{int(left) // 60}:{int(left) % 60:02d} left shorted to frame" if left > 0 else "about 0 V not recorded yet"
 
 
-def _charged(at: Situation, _: Step, __: Slot) -> str | None:
-    return charge_words(at)
+def _charged(at: Situation, step: Step, slot: Slot) -> str | None:
+    """A hold goes on within itself; nothing else, another hold neither, while it isn't discharged."""
+    hold = at.safety.charged
+    return None if hold is not None and slot.act in HOLD and step.hold == hold.name else charge_words(at)
 
 
 def _order(at: Situation, step: Step, slot: Slot) -> str | None:
@@ -158,7 +162,7 @@ def _proof_order(at: Situation, step: Step, slot: Slot) -> str | None:
     for each in step.slots:
         if each.key == slot.key:
             return None
-        if f"{step.key}.{each.key}" not in at.kept.standing:
+        if step.place(each) not in at.kept.standing:
             return at.safety.fault or f"“{each.label}” comes first"
     return None
 
@@ -199,8 +203,8 @@ def _not_up(at: Situation, step: Step, _: Slot) -> str | None:
     return charge_words(at) if left is None or left > 0 else None
 
 
-_OPEN = frozenset(["open-phase", "lead-open-delta", "all-open", "open-coil-delta", "coil-open", "kilohm-open"])
-_FAILED = frozenset(["insulation-near-zero", "insulation-failed", "insulation-low"])
+OPEN = frozenset(["open-phase", "lead-open-delta", "all-open", "open-coil-delta", "coil-open", "kilohm-open"])
+FAILED = frozenset(["insulation-near-zero", "insulation-failed", "insulation-low"])
 
 
 def _codes(*wanted: frozenset[str]) -> Found:
@@ -212,7 +216,11 @@ def _codes(*wanted: frozenset[str]) -> Found:
 
 
 def _long_mark(_: Step, slot: Slot) -> bool:
-    return slot.act is Act.MARK and slot.optional
+    return slot.act is Act.MARK and slot.optional and (slot.mark_s or 0.0) > MINUTE_S
+
+
+def _failed_hold(at: Situation, step: Step, _: Slot) -> str | None:
+    return at.failed.get(step.key)
 
 
 def _in_doubt(at: Situation, _: Step, __: Slot) -> str | None:
@@ -231,7 +239,7 @@ GATES: tuple[Gate, ...] = (
     ),
     Gate("not-proved", _dead_work, _unproved, "prove it dead first; this can't be overruled"),
     Gate("banned", _doing(Act.APPLY), _banned, "no insulation tester on this motor; this can't be overruled"),
-    Gate("charged", _not_of_a_hold, _charged, "discharge the winding first; this can't be overruled"),
+    Gate("charged", _any, _charged, "discharge the winding first; this can't be overruled"),
     Gate("proof-order", _doing(*PROOF), _proof_order, "proving dead goes in its order; this can't be overruled"),
     Gate("order", _any, _order, "finish it first, or skip it with a reason", Overrule.WITH_REASON),
     Gate("held-once", _doing(Act.APPLY), _applied_once, "finish the discharge; a second hold is a new job"),
@@ -239,23 +247,23 @@ GATES: tuple[Gate, ...] = (
          "confirm “Voltage on” first, so that the time is known"),
     Gate("over", _doing(Act.MARK), _over, "readings belong to the hold; a second hold is a new job"),
     Gate(
-        "failed-hold", _long_mark, _codes(_FAILED),
+        "failed-hold", _long_mark, _failed_hold,
         "insulation that failed needs no 10 minutes: voltage off, or give a reason to go on", Overrule.WITH_REASON,
     ),
     Gate("early", _doing(Act.MARK), _early, "wait for the mark"),
     Gate("not-off", _doing(Act.SHORT), _not_off, "switch the tester off first"),
     Gate("time-up", _doing(Act.RESIDUAL), _not_up, "keep it shorted until the time is up; this can't be overruled"),
     Gate(
-        "open-winding", _doing(Act.APPLY), _codes(_OPEN),
+        "open-winding", _doing(Act.APPLY), _codes(OPEN),
         "no insulation test of the whole on an open winding: skip it and decide, or give a reason to go on",
         Overrule.WITH_REASON,
     ),
     Gate(
-        "dead-tests", _doing(Act.JOIN, Act.RESTORE), _in_doubt,
+        "dead-tests", _doing(*GIVES_BACK), _in_doubt,
         "don't reconnect: decide; or one who may gives a reason to go on", Overrule.WITH_REASON,
     ),
     Gate(
-        "left-out", _doing(Act.JOIN, Act.RESTORE), _left_out,
+        "left-out", _doing(*GIVES_BACK), _left_out,
         "one who may says in a sentence that it goes back without it", Overrule.WITH_REASON,
     ),
 )  # fmt: skip

@@ -5,7 +5,9 @@ It asks the modules that judge; no limit is known here.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 from grimcoil.core.assessment import Assessment
 from grimcoil.core.criteria import Criteria, for_winding
@@ -17,8 +19,8 @@ from grimcoil.core.insulation.ratios import index_wanted
 from grimcoil.core.insulation.voltage import advised, voltage_findings
 from grimcoil.core.limits import reaches, within
 from grimcoil.core.plan.entries import Entry, Kept
-from grimcoil.core.plan.parts import WARM
-from grimcoil.core.plan.record import is_late, part_of, true_second
+from grimcoil.core.plan.parts.dead import WARM
+from grimcoil.core.plan.record import Made, is_late, on_of, part_of, result_of, true_second
 from grimcoil.core.plan.scale import (
     Scale,
     balance_scale,
@@ -52,12 +54,17 @@ def said(finding: Finding, working: str = "") -> Said:
 
 @dataclass(frozen=True, slots=True)
 class Typed:
-    """A reading in its place, with all that judges it; `whole` has it included."""
+    """A reading in its place, with all that judges it; `whole` has it included. made: its tests, in their order."""
 
     plan: Plan
     kept: Kept
     subject: Subject
     whole: Assessment
+    made: Sequence[Made] = ()
+
+    def result(self, step: Step, about: str = "") -> Any:
+        """What was judged of the test that a step makes; None where it makes none yet."""
+        return result_of(self.whole, self.made, step, about)
 
 
 def say_reading(at: Typed, entry: Entry, reading: Reading) -> Said | None:
@@ -70,15 +77,17 @@ def say_reading(at: Typed, entry: Entry, reading: Reading) -> Said | None:
     if slot.act is Act.RESIDUAL:
         return _dead("the winding to frame", reading, at.subject.criteria)
     if slot.act is Act.MARK:
-        return _mark(at, entry, slot)
+        return _mark(at, entry, step, slot)
     if slot.field == "low_ohm":
         return _check(slot, reading)
     if slot.part == "volts":
         return _volts(reading, at.subject)
     if step.kind == "winding_resistance":
         return _winding(at, step, slot, reading)
-    if step.kind in ("supply_voltage", "line_current") and slot.part:
+    if step.kind in ("supply_voltage", "line_current", "uncoupled_run", "cable") and slot.part:
         return _lines(at, step)
+    if step.kind == "accessory" and slot.part:
+        return _weightiest(at.result(step, slot.part.split("/")[1]))
     return None
 
 
@@ -112,9 +121,9 @@ def _check(slot: Slot, reading: Reading) -> Said:
 
 
 def _winding(at: Typed, step: Step, slot: Slot, reading: Reading) -> Said:
-    places = [f"{step.key}.{each.key}" for each in step.slots]
-    if all(place in at.kept.standing for place in places) and at.whole.winding_resistance:
-        result = at.whole.winding_resistance[0]
+    places = [step.place(each) for each in step.slots]
+    result = at.result(step)
+    if all(place in at.kept.standing for place in places) and result is not None:
         findings = by_weight(result.findings)
         main = next((f for f in findings if f.severity is result.verdict), findings[0])
         rest = [f.text for f in findings if f is not main and f.severity is not Verdict.SOUND][:1]
@@ -123,7 +132,7 @@ def _winding(at: Typed, step: Step, slot: Slot, reading: Reading) -> Said:
         return Said(Verdict.ACT, f"{slot.label} is open. Read the other pairs before you judge.")
     if reading.shown is not Shown.VALUE:
         return Said(Verdict.UNPROVEN, "Kept as evidence; a beep is no value.")
-    others = {s.label: v for s in step.slots if s.key != slot.key and (v := at.kept.figure(f"{step.key}.{s.key}"))}
+    others = {s.label: v for s in step.slots if s.key != slot.key and (v := at.kept.figure(step.place(s)))}
     if not others or not reading.amount.is_exact or reading.amount.value <= 0:
         return Said(Verdict.UNPROVEN, "One pair alone shows no balance yet.")
     return _so_far(list(others.values()), next(iter(others)), reading.amount.value, at.subject)
@@ -153,12 +162,11 @@ def _volts(reading: Reading, subject: Subject) -> Said | None:
     return Said(Verdict.SOUND, f"Usual for {rated:g} V: {own.words}.", source=own.source)
 
 
-def _mark(at: Typed, entry: Entry, slot: Slot) -> Said | None:
-    if not at.whole.insulation:
+def _mark(at: Typed, entry: Entry, step: Step, slot: Slot) -> Said | None:
+    result: InsulationResult | None = at.result(step)
+    if result is None:
         return None
-    result = at.whole.insulation[0]
-    on = next((e for e in at.kept.entries if e.place in [p for p, _, _ in at.plan.doing(Act.APPLY)]), None)
-    second = true_second(entry, slot, on)
+    second = true_second(entry, slot, on_of(at.plan, at.kept, step))
     late = ""
     if slot.mark_s is not None and is_late(second, slot.mark_s):
         late = f"Read at {second:.0f} s, not at {slot.mark_s:g} s: judged at its own time. "
@@ -181,11 +189,15 @@ def _spoken(result: InsulationResult, slot: Slot) -> Finding | None:
 
 
 def _lines(at: Typed, step: Step) -> Said | None:
-    places = [f"{step.key}.{slot.key}" for slot in step.slots if slot.part]
-    results = at.whole.by_kind.get(step.kind, ())
-    if not results or not all(place in at.kept.standing for place in places):
+    places = [step.place(slot) for slot in step.slots if slot.part and not slot.optional]
+    result = at.result(step)
+    return _weightiest(result) if all(place in at.kept.standing for place in places) else None
+
+
+def _weightiest(result: Any) -> Said | None:
+    """The finding that gives a result its verdict."""
+    if result is None or not result.findings:
         return None
-    result = results[0]
     findings = by_weight(result.findings)
     main = next((f for f in findings if f.severity is result.verdict), findings[0])
     return said(main, getattr(result, "working", ""))
@@ -200,7 +212,7 @@ def slot_scale(at: Typed, place: str, typed: float | None, expected: float | Non
     criteria, plate = at.subject.criteria, at.subject.plate
     if step.kind == "winding_resistance":
         others = tuple(
-            value for each in step.slots if each.key != slot.key and (value := at.kept.figure(f"{step.key}.{each.key}"))
+            value for each in step.slots if each.key != slot.key and (value := at.kept.figure(step.place(each)))
         )
         return balance_scale(others, expected, for_winding(criteria, at.subject.winding.winding), typed)
     if slot.act is Act.MARK:
@@ -209,10 +221,10 @@ def slot_scale(at: Typed, place: str, typed: float | None, expected: float | Non
         return dead_scale(criteria.dead_below_v.value)
     if slot.act is Act.PROVE_TESTER:
         return live_scale(criteria.live_above_v.value)
-    if step.kind == "supply_voltage" and slot.part and plate.voltage_in_use_v:
+    if step.kind == "supply_voltage" and "-" in slot.part and plate.voltage_in_use_v:
         levels = criteria.voltage_level_sound.value, criteria.voltage_level_act.value
         return level_scale(plate.voltage_in_use_v, *levels)
-    if step.kind == "line_current" and plate.full_load_in_use_a:
+    if step.kind in ("line_current", "uncoupled_run") and plate.full_load_in_use_a:
         return load_scale(plate.full_load_in_use_a, plate.service_factor)
     if slot.field == "temperature":
         return plain_scale(-10.0, 90.0)

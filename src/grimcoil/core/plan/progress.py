@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 from enum import StrEnum
@@ -10,11 +10,12 @@ from enum import StrEnum
 from grimcoil.core.decision.standing import Standing
 from grimcoil.core.errors import GateClosed, Unknown
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED, Entry, Kept
-from grimcoil.core.plan.gates import BY_KEY, Situation, check, leads_power, overrule_key, shut
+from grimcoil.core.plan.gates import BY_KEY, GIVES_BACK, Situation, check, leads_power, overrule_key, shut
 from grimcoil.core.plan.safety import Safety, Site, fold
 from grimcoil.core.plan.steps import HOLD, PROOF, Act, Plan, Slot, Step
 
 NOTHING = Standing()
+NONE_FAILED: Mapping[str, str] = {}
 
 
 class StepState(StrEnum):
@@ -59,7 +60,7 @@ class Progress:
     @property
     def place(self) -> str | None:
         """`step.slot` that is next."""
-        return f"{self.step.key}.{self.slot.key}" if self.slot else None
+        return self.step.place(self.slot) if self.slot else None
 
     @property
     def discharge_left_s(self) -> float | None:
@@ -89,9 +90,12 @@ def progress(
     stands: Standing = NOTHING,
     decided: bool = False,
     signed: bool = False,
+    failed: Mapping[str, str] = NONE_FAILED,
 ) -> Progress:
-    """The job's state. codes and stands: what the readings so far show, and how the key tests stand."""
-    at = replace(at, codes=codes, stands=stands)
+    """The job's state. codes and stands: what the readings so far show, and how the key tests stand; failed: what was
+    found in each hold that failed, by its step.
+    """
+    at = replace(at, codes=codes, stands=stands, failed=failed)
     standings: dict[str, StepState] = {}
     current: Step | None = None
     for step in at.plan.steps:
@@ -103,7 +107,8 @@ def progress(
     at = replace(at, step=step)
     slot = _next_slot(step, at)
     if slot is None and at.safety.on_test is not None:  # nothing more to read: the voltage comes off
-        step, slot = next((s, each) for _, s, each in at.plan.doing(Act.REMOVE, Act.REMOVE_AND_SHORT))
+        ending = at.plan.doing(Act.REMOVE, Act.REMOVE_AND_SHORT)
+        step, slot = next((s, each) for _, s, each in ending if s.hold == at.safety.on_test.name)
         at = replace(at, step=step)
     return Progress(at, standings, step, slot, signed)
 
@@ -153,22 +158,27 @@ def _complete(step: Step, at: Situation) -> bool:
         return hold is not None and hold.discharged
     if step.does(Act.APPLY):
         return hold is not None and hold.off_at is not None
-    return all(f"{step.key}.{slot.key}" in at.kept.standing for slot in step.slots)
+    if step.key in ("decision", "sign"):
+        return False
+    return all(step.place(slot) in at.kept.standing for slot in step.slots if slot.asked)
 
 
 def _safe_so_far(step: Step, at: Situation) -> bool:
     """Isolation and proof: whole as they stand; once power is back on they are past."""
     if at.safety.energised:
         return True
-    kept = all(f"{step.key}.{slot.key}" in at.kept.standing for slot in step.slots)
-    return kept and (at.safety.proved_at is not None or at.safety.past or not step.does(Act.POINT_DEAD))
+    kept = all(step.place(slot) in at.kept.standing for slot in step.slots)
+    proved = step.key in at.safety.proved_steps or at.safety.past
+    return kept and (proved or not step.does(Act.POINT_DEAD))
 
 
 def _next_slot(step: Step, at: Situation) -> Slot | None:
     """The first slot without an entry; in a hold that failed, voltage off comes before any longer mark."""
-    for slot in step.slots:
-        if f"{step.key}.{slot.key}" in at.kept.standing:
-            continue
+    kept = [step.place(slot) in at.kept.standing for slot in step.slots]
+    for i, slot in enumerate(step.slots):
+        past = slot.act is Act.MARK and slot.optional and any(kept[i:])
+        if kept[i] or past or not slot.asked:
+            continue  # a mark that may be left out is past once a later one is kept
         found = shut(at, step, slot) if slot.act is Act.MARK and slot.optional else None
         if found is None or found[0].key != "failed-hold":
             return slot
@@ -193,7 +203,7 @@ def check_begin_again(state: Progress) -> None:
 def check_not_reconnected(state: Progress) -> None:
     """Raise GateClosed where the motor isn't about to be reconnected, or something is on its winding."""
     hold = state.safety.charged
-    if state.signed or hold is not None or not (state.step.does(Act.JOIN) or state.step.does(Act.RESTORE)):
+    if state.signed or hold is not None or not state.step.does(*GIVES_BACK):
         raise GateClosed("Don't reconnect", f"“{state.step.title}” is next", "this is for when the leads go back on")
 
 

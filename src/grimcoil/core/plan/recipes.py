@@ -6,35 +6,75 @@ from collections.abc import Iterable
 from dataclasses import replace
 from functools import lru_cache
 
-from grimcoil.core.choices import Occasion
-from grimcoil.core.decision.needs import needs
-from grimcoil.core.errors import RecordRefusal
-from grimcoil.core.plan import parts
-from grimcoil.core.plan.parts import Brief, Part
+from grimcoil.core.choices import Occasion, School
+from grimcoil.core.decision.needs import NeedKind, needs
+from grimcoil.core.plan.brief import Brief, Part
+from grimcoil.core.plan.parts import dead, holds, live, safe
 from grimcoil.core.plan.steps import Plan, Step
 
-VERSION = 2
-_DEAD: tuple[Part, ...] = (
-    parts.as_found, parts.instrument_check, parts.temperature, parts.resistance, parts.insulation,
+VERSION = 3
+_OPENED: tuple[Part, ...] = (
+    safe.isolate, safe.prove_dead, safe.prove_dead_box, safe.as_found, safe.separate, dead.instrument_check,
+    dead.temperature,
 )  # fmt: skip
+_OHMS: tuple[Part, ...] = (dead.continuity, dead.resistance, dead.accessories)
+_HELD: tuple[Part, ...] = (holds.between, holds.insulation, dead.by_hand)
+DEAD_PATH: tuple[Part, ...] = (*_OPENED, *_OHMS, *_HELD)
+_BACK: tuple[Part, ...] = (safe.connection, safe.reconnect, safe.restore)
 RECIPES: dict[Occasion, tuple[Part, ...]] = {
-    Occasion.ROUTINE: (
-        parts.isolate, parts.prove_dead, *_DEAD, parts.reconnect, parts.supply, parts.current, parts.close,
+    Occasion.ROUTINE: (*DEAD_PATH, *_BACK, live.supply, live.current, live.close),
+    Occasion.CALL_OUT: (live.walk, live.close),
+    Occasion.ACCEPTANCE: (*DEAD_PATH, *_BACK, live.rotation, live.supply, live.uncoupled_run, live.close),
+    Occasion.WET: (*_OPENED, holds.insulation, *_OHMS, holds.between, dead.by_hand, live.close),
+    Occasion.LEADS: (
+        *_OPENED, dead.identify, safe.joining, *_OHMS, *_HELD, safe.reconnect, safe.restore, live.rotation,
+        live.supply, live.current, live.close,
     ),
-    Occasion.DEAD_ONLY: (parts.on_the_floor, parts.prove_dead_box, *_DEAD, parts.close),
+    Occasion.DEAD_ONLY: (
+        safe.prove_dead_floor, safe.as_found, safe.separate, dead.instrument_check, dead.temperature, *_OHMS, *_HELD,
+        live.close,
+    ),
+    Occasion.AFTER_DRYING: (*DEAD_PATH, live.close),
 }  # fmt: skip
 
 
 @lru_cache(maxsize=256)
 def build(brief: Brief) -> Plan:
-    """The plan of a job. Raises RecordRefusal for a kind of job that has no recipe."""
-    recipe = RECIPES.get(brief.occasion)
-    if recipe is None:
-        raise RecordRefusal("kind of job", brief.occasion, f"one of {', '.join(RECIPES)}", Occasion.ROUTINE)
+    """The plan of a job before anything is read.
+
+    >>> [step.name for step in build(Brief("three-lead", Occasion.CALL_OUT)).steps]
+    ['walk', 'decision', 'sign']
+    """
+    recipe = list(RECIPES[brief.occasion])
+    if not brief.known and dead.identify not in recipe and dead.temperature in recipe:
+        recipe.insert(recipe.index(dead.temperature) + 1, dead.identify)  # nothing is paired off before it is known
     left = needs(brief.scheme, brief.occasion, brief.insulation_test_forbidden).left_out
-    return Plan(brief.occasion, VERSION, numbered(step for part in recipe for step in part(brief)), left)
+    school = School.STARTER_FIRST if brief.at_starter else School.BOX_FIRST
+    steps = numbered(holds.with_volts([step for part in recipe for step in part(brief)]))
+    return Plan(brief.occasion, VERSION, steps, left, school, bring(brief))
 
 
 def numbered(steps: Iterable[Step]) -> tuple[Step, ...]:
     """Steps with their numbers, from 1."""
     return tuple(replace(step, number=i) for i, step in enumerate(steps, start=1))
+
+
+def bring(brief: Brief) -> tuple[str, ...]:
+    """Instruments, with what they have to show on this motor."""
+    out = ["voltage tester and a known live source"]
+    if brief.needed(NeedKind.OHMS):
+        out.append(_ohmmeter(brief.resolution_ohm))
+    if brief.needed(NeedKind.FRAME):
+        volts = f", {brief.test_voltage_v:g} V" if brief.test_voltage_v else ""
+        out += [f"insulation tester{volts}", "strap to short the winding to the frame"]
+    out.append("thermometer")
+    if brief.needed(NeedKind.VOLTS):
+        out += ["voltmeter", "clamp meter"]
+    return tuple(out)
+
+
+def _ohmmeter(resolution_ohm: float | None) -> str:
+    if resolution_ohm is None:
+        return "low-ohm meter"
+    milli = resolution_ohm * 1000
+    return f"low-ohm meter reading to {milli:.2g} mΩ" if milli < 1000 else "ohmmeter"

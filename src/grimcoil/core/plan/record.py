@@ -2,67 +2,215 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import NamedTuple
 
+from grimcoil.core.assessment import Assessment, kind_of
 from grimcoil.core.choices import Occasion, Spot
+from grimcoil.core.findings import Result
 from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.measured import (
+    AccessoryTest,
+    BrakeTest,
+    CableTest,
     CurrentTest,
     Hookup,
     InsulationTest,
     JobRecord,
     ResistanceTest,
+    ShaftTest,
     SupplyTest,
     Test,
     Timed,
+    WindingToWindingTest,
 )
 from grimcoil.core.plan.entries import Entry, Kept
-from grimcoil.core.plan.parts import AIR, HUMID, WARM
+from grimcoil.core.plan.gates import FAILED
+from grimcoil.core.plan.parts.dead import AIR, HUMID, TURNS, WARM
 from grimcoil.core.plan.steps import Act, Plan, Slot, Step
+from grimcoil.core.points import LINES
 from grimcoil.core.readings import Reading
 from grimcoil.core.subject import Conditions, Subject
 
 # A figure is read at its mark and typed after it; what comes later than this was read later. Common practice.
 TYPED_WITHIN_S = 10.0
 LATE = 1 / 12
+AGAIN = "#2"
+
+
+class Made(NamedTuple):
+    """A test that the entries of a step make. about: which accessory of several."""
+
+    step: Step
+    about: str
+    test: Test
+
+
+@dataclass(frozen=True, slots=True)
+class _From:
+    """What a test is built out of."""
+
+    plan: Plan
+    kept: Kept
+    meters: Mapping[str, InstrumentRange]
+    conditions: Conditions
+
+    def meter(self, *functions: str) -> InstrumentRange | None:
+        """The first instrument of the job that has one of these functions."""
+        return next((self.meters[name] for name in functions if name in self.meters), None)
+
+    def readings(self, step: Step) -> dict[str, Reading]:
+        """The step's kept readings under the names of their parts."""
+        return {
+            slot.part: reading
+            for slot in step.slots
+            if slot.part and (reading := self.kept.reading(step.place(slot))) is not None
+        }
+
+
+Tests = Iterable[tuple[str, Test]]
+
+
+def _hookup(step: Step, links: str | None = None) -> Hookup:
+    spots = [spot.value for spot in Spot]
+    at = Spot(step.where) if step.where in spots else Spot.MOTOR_BOX  # plans of the first versions say it in words
+    return Hookup(at, step.winding or None, links)
+
+
+def _ohms(given: _From, step: Step) -> Tests:
+    if ohms := given.readings(step):
+        zero = part_of(given.plan, given.kept, "lead_resistance") or 0.0
+        meter = given.meter("low-ohm", "ohm")
+        yield "", ResistanceTest(ohms, given.conditions, meter, zero, _hookup(step, "opened"))
+
+
+def _held(given: _From, step: Step) -> Tests:
+    series = timed(given.plan, given.kept, step)
+    if not series:
+        return
+    made = InsulationTest if step.kind == "insulation" else WindingToWindingTest
+    near, far = next(slot.ends for slot in step.slots if slot.act is Act.MARK)
+    volts = part_of(given.plan, given.kept, "volts")
+    meter, hookup = given.meter("insulation"), _hookup(step)
+    yield "", made(
+        series, volts, given.conditions, meter, hookup, tuple(near.split("+")), tuple(far.split("+"))
+    )  # fmt: skip
+
+
+def _supply(given: _From, step: Step) -> Tests:
+    if volts := given.readings(step):
+        earth = {line: volts.pop(line) for line in LINES if line in volts}
+        yield "", SupplyTest(volts, earth)
+
+
+def _current(given: _From, step: Step) -> Tests:
+    if amps := given.readings(step):
+        yield "", CurrentTest(amps, loaded=False if step.kind == "uncoupled_run" else None)
+
+
+def _accessories(given: _From, step: Step) -> Tests:
+    read: dict[tuple[str, str], dict[str, Reading]] = {}
+    for part, reading in given.readings(step).items():
+        what, name, side = part.split("/")
+        read.setdefault((what, name), {})[side] = reading
+    for (what, name), sides in read.items():
+        own, frame = sides.get("own"), sides.get("frame")
+        if what == "brake":
+            yield name, BrakeTest(own, frame)
+        else:
+            yield name, AccessoryTest(what, own, frame, given.conditions.winding_temperature_c)
+
+
+def _shaft(given: _From, step: Step) -> Tests:
+    said = next((given.kept.standing.get(step.place(slot)) for slot in step.slots if slot.part == "turns"), None)
+    if said is not None and said.text in TURNS:
+        yield "", ShaftTest(said.text)
+
+
+def _cable(given: _From, step: Step) -> Tests:
+    if read := given.readings(step):
+        to_earth = {name.removesuffix("-E"): read.pop(name) for name in list(read) if name.endswith("-E")}
+        yield "", CableTest(read, to_earth, "open", given.meter("insulation"))
+
+
+# A kind of step -> the tests its entries make: the one way from entries to a record.
+BUILDERS: dict[str, Callable[[_From, Step], Tests]] = {
+    "winding_resistance": _ohms,
+    "insulation": _held,
+    "winding_to_winding": _held,
+    "supply_voltage": _supply,
+    "line_current": _current,
+    "uncoupled_run": _current,
+    "accessory": _accessories,
+    "shaft": _shaft,
+    "cable": _cable,
+}
+
+
+def made_of(plan: Plan, kept: Kept, meters: Sequence[InstrumentRange], conditions: Conditions) -> tuple[Made, ...]:
+    """The tests of the standing entries, with the steps that made them. A test that wasn't begun is left out; a begun
+    one may be incomplete. One read again after cooling or drying stands for the first, which stays among the entries.
+    """
+    by_function = {meter.function: meter for meter in meters}
+    out: list[Made] = []
+    now = conditions
+    for step in plan.steps:
+        if step.name == "cool_down" and (cooled := kept.figure(f"{step.key}.winding")) is not None:
+            now = replace(conditions, winding_temperature_c=cooled)
+        if step.kind in BUILDERS:
+            given = _From(plan, kept, by_function, now)
+            out += [Made(step, about, test) for about, test in BUILDERS[step.kind](given, step)]
+    again = {made.step.key.removesuffix(AGAIN) for made in out if made.step.suffix == AGAIN}
+    return tuple(made for made in out if made.step.key not in again)
+
+
+def result_of(whole: Assessment, made: Sequence[Made], step: Step, about: str = "") -> Result | None:
+    """What was judged of the test that a step makes; None where it makes none yet."""
+    found = next((one for one in made if one.step.key == step.key and one.about in (about, "")), None)
+    if found is None:
+        return None
+    kind = kind_of(found.test)
+    alike = [one for one in made if kind_of(one.test) == kind]
+    results = whole.by_kind.get(kind, ())
+    number = next(i for i, one in enumerate(alike) if one is found)
+    return results[number] if number < len(results) else None
+
+
+def failed_holds(whole: Assessment, made: Sequence[Made]) -> dict[str, str]:
+    """What was found in each hold that failed, by its step."""
+    out = {}
+    for one in made:
+        if isinstance(one.test, InsulationTest) and (result := result_of(whole, made, one.step)) is not None:
+            codes = sorted(FAILED.intersection(finding.code for finding in result.findings))
+            if codes:
+                out[one.step.key] = ", ".join(codes).replace("-", " ")
+    return out
 
 
 def to_record(
     plan: Plan, kept: Kept, subject: Subject, meters: Sequence[InstrumentRange], conditions: Conditions
 ) -> JobRecord:
-    """The tests of the standing entries. A test that wasn't begun is left out; a begun one may be incomplete."""
-    by_function = {meter.function: meter for meter in meters}
-    tests: list[Test] = []
-    for step in plan.steps:
-        if step.kind == "winding_resistance" and (ohms := _readings(kept, step)):
-            meter = by_function.get("low-ohm") or by_function.get("ohm")
-            zero = part_of(plan, kept, "lead_resistance") or 0.0
-            tests.append(ResistanceTest(ohms, conditions, meter, zero, Hookup(at=Spot.MOTOR_BOX, links="opened")))
-        elif step.kind == "insulation" and (series := timed(plan, kept, step)):
-            volts = part_of(plan, kept, "volts")
-            ends = next(tuple(slot.ends[0].split("+")) for slot in step.slots if slot.act is Act.MARK)
-            hookup = Hookup(at=Spot.MOTOR_BOX)
-            tests.append(InsulationTest(series, volts, conditions, by_function.get("insulation"), hookup, ends))
-        elif step.kind == "supply_voltage" and (lines := _readings(kept, step)):
-            tests.append(SupplyTest(lines))
-        elif step.kind == "line_current" and (amps := _readings(kept, step)):
-            tests.append(CurrentTest(amps))
-    return JobRecord(subject, conditions, tuple(tests), tuple(meters), Occasion(plan.recipe))
+    """The record that the standing entries make."""
+    tests = tuple(made.test for made in made_of(plan, kept, meters, conditions))
+    return JobRecord(subject, conditions, tests, tuple(meters), Occasion(plan.recipe))
 
 
 def timed(plan: Plan, kept: Kept, step: Step) -> tuple[Timed, ...]:
     """The readings of a hold, each at its own second, in order of time."""
-    on = next((e for e in kept.entries if plan.places.get(e.place, (None, None))[1] in _applying(step)), None)
+    on = on_of(plan, kept, step)
     out = []
     for slot in step.slots:
-        entry = kept.standing.get(f"{step.key}.{slot.key}")
+        entry = kept.standing.get(step.place(slot))
         if slot.mark_s is not None and entry is not None and entry.reading is not None:
             out.append(Timed(true_second(entry, slot, on), entry.reading))
     return tuple(sorted(out, key=lambda point: point.t_s))
 
 
-def _applying(step: Step) -> tuple[Slot, ...]:
-    return tuple(slot for slot in step.slots if slot.act is Act.APPLY)
+def on_of(plan: Plan, kept: Kept, step: Step) -> Entry | None:
+    """The entry that put the voltage on, in the hold a step belongs to; taken back or not."""
+    begins = plan.hold_of(step)
+    return None if begins is None else next((e for e in kept.entries if e.place == begins[0]), None)
 
 
 def true_second(entry: Entry, slot: Slot, on: Entry | None) -> float:
@@ -93,11 +241,3 @@ def conditions_of(plan: Plan, kept: Kept) -> Conditions:
 def part_of(plan: Plan, kept: Kept, part: str) -> float | None:
     """The figure a plan's slot gives under the name of its part, SI; None where it isn't kept."""
     return next((kept.figure(place) for place, (_, slot) in plan.places.items() if slot.part == part), None)
-
-
-def _readings(kept: Kept, step: Step) -> dict[str, Reading]:
-    return {
-        slot.part: reading
-        for slot in step.slots
-        if slot.part and (reading := kept.reading(f"{step.key}.{slot.key}")) is not None
-    }

@@ -46,12 +46,14 @@ class Hold:
 
 @dataclass(frozen=True)
 class Safety:
-    """Where the circuit stands. fault: why the proof of death fails or fell; seen: the greatest time any entry
-    has; past: nothing is left to do on the dead circuit.
+    """Where the circuit stands. proved_at: every place's proof is whole since then; proved_steps: keys of the steps
+    whose own proof is; fault: why the proof of death fails or fell; seen: the greatest time any entry has; past: nothing
+    is left to do on the dead circuit.
     """
 
     proved_at: datetime | None = None
     proved_by: str = ""
+    proved_steps: frozenset[str] = frozenset()
     fault: str = ""
     live: LiveFound | None = None
     energised: bool = False
@@ -120,6 +122,9 @@ def fold(plan: Plan, entries: Iterable[Entry], site: Site, now: datetime, closed
     safety = Safety(
         proved_at=whole.at if proved and whole else None,
         proved_by=whole.who if proved and whole else "",
+        proved_steps=frozenset(
+            step.key for step, one in zip(plan.proofs, _wholes(plan, proofs), strict=True) if one is not None
+        ),
         fault=next((proof.fault for proof in proofs if proof.fault), "") or fell,
         live=live if live is not None and again < live.seq else None,
         energised=energised,
@@ -196,7 +201,7 @@ def _proofs(plan: Plan, ordered: Sequence[Entry], void: int, criteria: Criteria)
                     proof.tried = entry
             continue
         if act in (Act.PROVE_TESTER, Act.POINT_DEAD):
-            at = next(i for i, step in enumerate(steps) if step.key == entry.step)
+            at = steps.index(plan.at(entry.place)[0])
             _advance(proofs[at], entry, act, steps[at], criteria)
     for step, proof in zip(steps, proofs, strict=True):
         lacking = [p for p in _points(step) if p not in proof.counted and p not in proof.window]
@@ -206,7 +211,7 @@ def _proofs(plan: Plan, ordered: Sequence[Entry], void: int, criteria: Criteria)
 
 
 def _points(step: Step) -> list[str]:
-    return [f"{step.key}.{slot.key}" for slot in step.slots if slot.act is Act.POINT_DEAD]
+    return [step.place(slot) for slot in step.slots if slot.act is Act.POINT_DEAD]
 
 
 def _advance(proof: _Proof, entry: Entry, act: Act, step: Step, criteria: Criteria) -> None:
@@ -234,21 +239,26 @@ def _standing_of(proof: _Proof) -> list[Entry]:
     return [entry for entry in made if entry is not None]
 
 
+def _wholes(plan: Plan, proofs: Sequence[_Proof]) -> list[Entry | None]:
+    """The entry that ended the act of proof at each place; None where it isn't whole."""
+    tries = any(slot.act is Act.TRY_START for one in plan.steps for slot in one.slots)
+    return [
+        None if any(p not in proof.counted for p in _points(step)) or (tries and proof.tried is None) else proof.after
+        for step, proof in zip(plan.proofs, proofs, strict=True)
+    ]
+
+
 def _whole(plan: Plan, proofs: Sequence[_Proof]) -> Entry | None:
-    """The entry that ended the proof, where every place's act is whole; None where one isn't, or a plan has none."""
-    last = None
-    for step, proof in zip(plan.proofs, proofs, strict=True):
-        tried = any(slot.act is Act.TRY_START for one in plan.steps for slot in one.slots)
-        if proof.after is None or any(p not in proof.counted for p in _points(step)) or (tried and proof.tried is None):
-            return None
-        last = proof.after if last is None or proof.after.seq > last.seq else last
-    return last
+    """The entry that ended the last proof, where every place's act is whole; None where one isn't, or none is asked."""
+    ended = _wholes(plan, proofs)
+    made = [entry for entry in ended if entry is not None]
+    return max(made, key=lambda entry: entry.seq) if made and len(made) == len(ended) else None
 
 
 def _dead_work_open(plan: Plan, standing: Mapping[str, Entry], overruled: Mapping[str, Entry]) -> bool:
     """Whether any slot that works on a dead circuit is still to be kept."""
     return any(
-        f"{step.key}.{slot.key}" not in standing and not slot.optional
+        step.place(slot) not in standing and not slot.optional
         for step in plan.steps
         if step.circuit is not Circuit.LIVE and step not in plan.proofs and step.key not in overruled
         for slot in step.slots
@@ -258,23 +268,39 @@ def _dead_work_open(plan: Plan, standing: Mapping[str, Entry], overruled: Mappin
 def _aged(
     plan: Plan, ordered: Sequence[Entry], proofs: Sequence[_Proof], site: Site, now: datetime
 ) -> tuple[int, str] | None:
-    """Where a whole proof fell: a new day, too long without an entry, or someone else's entry. The entries stand."""
-    whole = _whole(plan, proofs)
-    if whole is None:
-        return None
+    """Where a proof that was whole fell: a new day, too long without an entry, or someone else's entry at its place.
+    The entries stand.
+    """
+    for step, whole in zip(plan.proofs, _wholes(plan, proofs), strict=True):
+        fell = None if whole is None else _fall_of(plan, step, whole, ordered, site, now)
+        if fell is not None:
+            return fell
+    return None
+
+
+def _fall_of(
+    plan: Plan, proof: Step, whole: Entry, ordered: Sequence[Entry], site: Site, now: datetime
+) -> tuple[int, str] | None:
     day, hours = whole.at.astimezone(site.zone).date(), timedelta(hours=site.criteria.proof_hours.value)
     last, told = whole.at, f"the proof of {whole.at.astimezone(site.zone):%d %b %H:%M}"
     for entry in (e for e in ordered if e.seq > whole.seq):
         fell = _fell(told, entry.at, last, day, hours, site)
         if fell:
             return entry.seq - 1, fell
-        found = plan.places.get(entry.place)
-        works = found is not None and found[0].circuit is not Circuit.LIVE and found[0] not in plan.proofs
-        if works and entry.who != whole.who:
+        if entry.who != whole.who and _works_at(plan, entry, proof):
             return entry.seq, f"{told} was {whole.who}'s, and {entry.who} worked there since: prove it for yourself"
         last = max(last, entry.at)
     fell = _fell(told, max(now, last), last, day, hours, site)
     return (ordered[-1].seq, fell) if fell else None
+
+
+def _works_at(plan: Plan, entry: Entry, proof: Step) -> bool:
+    """Whether an entry is work on the dead circuit where this proof was made; a place of no proof is every proof's."""
+    found = plan.places.get(entry.place)
+    if found is None or found[0].circuit is Circuit.LIVE or found[0] in plan.proofs:
+        return False
+    where = found[0].where
+    return where == proof.where or all(where != other.where for other in plan.proofs)
 
 
 def _fell(told: str, at: datetime, last: datetime, day: object, hours: timedelta, site: Site) -> str:

@@ -19,6 +19,16 @@ class Circuit(StrEnum):
     APART = "apart"
 
 
+class Where(StrEnum):
+    """Where a step is done."""
+
+    STARTER = "starter"
+    DISCONNECT = "disconnect"
+    BOX = "motor-box"
+    CABLE = "cable"
+    SHAFT = "shaft"
+
+
 class Input(StrEnum):
     """What a slot takes: a meter's reading, a confirmation, the motor's tag, a few words, or one of some answers."""
 
@@ -47,6 +57,7 @@ class Act(StrEnum):
     SHORT = "short"
     REMOVE_AND_SHORT = "remove-and-short"
     RESIDUAL = "residual"
+    CHECK_JOINING = "check-joining"
     JOIN = "join"
     RESTORE = "restore"
     LIVE_READING = "live-reading"
@@ -55,7 +66,7 @@ class Act(StrEnum):
 # What proves a place dead, in its order; what belongs to a hold; what leads power onto the motor.
 PROOF = frozenset({Act.LOCK, Act.TRY_START, Act.PROVE_TESTER, Act.POINT_DEAD})
 HOLD = frozenset({Act.APPLY, Act.MARK, Act.REMOVE, Act.SHORT, Act.REMOVE_AND_SHORT, Act.RESIDUAL})
-POWER = frozenset({Act.JOIN, Act.RESTORE, Act.LIVE_READING})
+POWER = frozenset({Act.CHECK_JOINING, Act.JOIN, Act.RESTORE, Act.LIVE_READING})
 MOVED = "it moved"
 
 
@@ -79,10 +90,20 @@ class Slot:
     choices: tuple[str, ...] = ()
     suggest: str = ""
 
+    @property
+    def asked(self) -> bool:
+        """Whether the path waits for it: words and live readings that may be left out are kept by who has them."""
+        return not self.optional or (self.input is not Input.WORDS and self.act is not Act.LIVE_READING)
+
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """A step of the path. hard: its gate can't be overruled. hold: steps of one hold share it. kind: its test."""
+    """A step of the path. hard: its gate can't be overruled. hold: steps of one hold share it. kind: its test.
+
+    key: unique in its plan, `insulation.1-4@motor-box`; suffix: its end that tells a repeat from the first,
+    `@motor-box`, `#2`. where: a `Where`; in plans of the first versions words for people. winding: `low` or `high` of
+    a two-speed motor. because: why it came while the job ran; rule: what brought it, empty for a step of the recipe.
+    """
 
     key: str
     number: int
@@ -95,6 +116,24 @@ class Step:
     tool: str = ""
     hold: str = ""
     kind: str = ""
+    suffix: str = ""
+    winding: str = ""
+    because: str = ""
+    rule: str = ""
+
+    @property
+    def name(self) -> str:
+        """Which kind of step, as the open format calls it: `insulation`."""
+        return self.key.removesuffix(self.suffix).partition(".")[0]
+
+    def place(self, slot: Slot) -> str:
+        """The address of one of its slots, unique in the plan.
+
+        >>> hold = Step("insulation.1-4@motor-box", 1, "", "motor-box", Circuit.APART, suffix="@motor-box")
+        >>> hold.place(Slot("60", "1 min", ""))
+        'insulation.1-4.60@motor-box'
+        """
+        return f"{self.key.removesuffix(self.suffix)}.{slot.key}{self.suffix}"
 
     def does(self, *acts: Act) -> bool:
         """Whether any of its slots does one of these."""
@@ -103,17 +142,22 @@ class Step:
 
 @dataclass(frozen=True)
 class Plan:
-    """The steps of one job in their order. recipe: the kind of job; version: of the recipe, for people to read."""
+    """The steps of one job in their order. recipe: the kind of job; version: of the recipe, for people to read.
+
+    school: where the dead tests begin. bring: instruments, with what they have to show.
+    """
 
     recipe: str
     version: int
     steps: tuple[Step, ...]
     left_out: tuple[LeftOut, ...] = ()
+    school: str = ""
+    bring: tuple[str, ...] = ()
 
     @cached_property
     def places(self) -> dict[str, tuple[Step, Slot]]:
         """Step and slot by `step.slot`."""
-        return {f"{step.key}.{slot.key}": (step, slot) for step in self.steps for slot in step.slots}
+        return {step.place(slot): (step, slot) for step in self.steps for slot in step.slots}
 
     @cached_property
     def by_key(self) -> dict[str, Step]:
@@ -147,10 +191,15 @@ class Plan:
 
     def words(self, place: str) -> str:
         """A place in words: step and slot, or what a stop was passed for."""
-        step, _, rest = place.replace("!", ".").partition(".")
-        words = [self.by_key[step].title if step in self.by_key else step]
         if place in self.places:
-            words.append(self.places[place][1].label)
-        elif rest:
-            words.append(rest.replace("!", ": ").replace("-", " "))
-        return ", ".join(words)
+            step, slot = self.places[place]
+            return f"{step.title}, {slot.label}"
+        key, _, rest = place.partition("!")
+        words = [self.by_key[key].title if key in self.by_key else key]
+        return ", ".join([*words, rest.replace("!", ": ").replace("-", " ")] if rest else words)
+
+    def step_of(self, place: str) -> Step | None:
+        """The step that a place, or the key of a reason, belongs to; None for a word of the job's own."""
+        if place in self.places:
+            return self.places[place][0]
+        return self.by_key.get(place.partition("!")[0])

@@ -58,6 +58,7 @@ class StartForm(Form):
     insulation_range_id: str = ""
     criteria: Annotated[str, Field(max_length=40)] = "field-general"
     occasion: Annotated[str, Field(max_length=20)] = "routine"
+    school: Annotated[str, Field(max_length=20)] = ""
 
 
 def seconds(text: str) -> float | None:

@@ -11,6 +11,7 @@ from starlette.responses import RedirectResponse, Response
 from grimcoil.core.criteria import CRITERIA
 from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.core.errors import Forbidden, Refusal, Unknown
+from grimcoil.core.lines import shown_as_such
 from grimcoil.service import closing, sheets, today
 from grimcoil.service import jobs as verbs
 from grimcoil.service.amendments import Amendment, amend, amendable
@@ -40,7 +41,7 @@ def job_list(request: Request, state: State) -> Response:
 @router.get(Urls.start)
 def start_form(request: Request, state: State, tag: Annotated[str, Query(max_length=60)] = "") -> Response:
     """The form that starts a job."""
-    return _start_page(request, state, StartForm(tag=tag, token=str(uuid4())), None)
+    return _start_page(request, state, StartForm(tag=shown_as_such(tag)[:60], token=str(uuid4())), None)
 
 
 def _start_page(request: Request, state: AppState, form: StartForm, refusal: Refusal | None) -> Response:
@@ -68,6 +69,7 @@ def start(request: Request, state: State, me: Me, form: Annotated[StartForm, For
         _id(form.insulation_range_id),
         form.criteria,
         form.occasion,
+        form.school,
     )
     try:
         job_id = verbs.start_job(state.store, me.actor, wanted, state.clock())

@@ -16,12 +16,12 @@ from grimcoil.core.people import Actor, Role
 from grimcoil.core.plan.entries import NOT_RECONNECTED, Entry
 from grimcoil.core.plan.gates import live_words
 from grimcoil.core.plan.live import Absurd, Said
-from grimcoil.core.plan.parts import WARM
+from grimcoil.core.plan.parts.dead import WARM
 from grimcoil.core.plan.progress import StepState, stop_at
 from grimcoil.core.plan.steps import POWER, Act, Circuit, Input, Slot, Step
 from grimcoil.core.readings import say
 from grimcoil.service.bench import Bench
-from grimcoil.web.views.drawing import Drawing, draw_bench, line_scales
+from grimcoil.web.views.drawing import Drawing, draw_bench, line_scales, where_words
 from grimcoil.web.views.gate import doubts, gate_words, local, worst_words
 
 
@@ -128,7 +128,7 @@ def bench_view(
 ) -> BenchView:
     """Build the view for the next place, or for the place or step asked for."""
     step, slot = _shown(bench, at)
-    place = f"{step.key}.{slot.key}" if slot else step.key
+    place = step.place(slot) if slot else step.key
     typed = typed or _suggested(bench, slot)
     scales = line_scales(bench, place, slot, typed)
     rows = spine(bench, step)
@@ -164,8 +164,15 @@ def bench_view(
         live=live_words(bench.state.situation),
         doubts=doubts(bench, slot),
         worst=worst_words(bench),
-        off_place=next((p for p, _, _ in bench.plan.doing(Act.REMOVE, Act.REMOVE_AND_SHORT)), ""),
+        off_place=_off_place(bench),
     )
+
+
+def _off_place(bench: Bench) -> str:
+    """Where the test voltage that is on comes off."""
+    on = bench.state.safety.on_test
+    ending = bench.plan.doing(Act.REMOVE, Act.REMOVE_AND_SHORT)
+    return next((place for place, step, _ in ending if on is not None and step.hold == on.name), "")
 
 
 def _plate_words(bench: Bench) -> str:
@@ -177,7 +184,7 @@ def _plate_words(bench: Bench) -> str:
 def _hint(bench: Bench, step: Step) -> tuple[str, str]:
     """With which tool, and what to expect or where."""
     expected = bench.expected_ohm() if step.kind == "winding_resistance" else None
-    where = f"Expect about {expected:.4g} Ω." if expected else f"{step.where}." if step.where else ""
+    where = f"Expect about {expected:.4g} Ω." if expected else f"{where_words(step)}." if step.where else ""
     return f"{step.tool}." if step.tool else "", where
 
 
@@ -215,7 +222,7 @@ def _open_slot(bench: Bench, step: Step) -> Slot | None:
     if step.does(Act.APPLY) and hold is not None and hold.off_at is not None:
         return None
     kept = bench.state.kept.standing
-    return next((s for s in step.slots if f"{step.key}.{s.key}" not in kept), None)
+    return next((s for s in step.slots if step.place(s) not in kept), None)
 
 
 LONGEST_ON_KEY = 14
@@ -322,15 +329,15 @@ def spine(bench: Bench, shown: Step) -> list[SpineRow]:
 
 def _mark(bench: Bench, step: Step, state: StepState) -> str:
     """A ring stands only for what was judged."""
-    results: Sequence[Result] = bench.whole.by_kind.get(step.kind, ()) if step.kind else ()
     if state is StepState.SKIPPED:
         return "unproven" if step.key in bench.state.kept.overruled else ""
     if step.does(Act.POINT_DEAD) and bench.state.safety.proved_at is not None:
         return Verdict.SOUND.value
-    if not results:
+    result: Result | None = bench.typed.result(step)
+    if result is None:
         return ""
-    failed = any(result.verdict is Verdict.ACT for result in results)
-    return results[0].verdict.value if state is StepState.DONE or failed else ""
+    failed = result.verdict is Verdict.ACT
+    return result.verdict.value if state is StepState.DONE or failed else ""
 
 
 def _note(bench: Bench, step: Step, state: StepState) -> str:
@@ -354,7 +361,7 @@ def _note(bench: Bench, step: Step, state: StepState) -> str:
 def _kept(bench: Bench, step: Step, slot: Slot | None) -> list[KeptRow]:
     rows = []
     for each in step.slots:
-        place = f"{step.key}.{each.key}"
+        place = step.place(each)
         entry = bench.state.kept.standing.get(place)
         said = bench.said_of(entry) if entry else None
         live = slot is not None and each.key == slot.key
@@ -367,7 +374,7 @@ def _kept(bench: Bench, step: Step, slot: Slot | None) -> list[KeptRow]:
 def _changed(bench: Bench, step: Step) -> tuple[Entry, Said] | None:
     """The last entry of the step shown that did something to a verdict: no line is left from the step before."""
     for entry in reversed(bench.state.kept.entries):
-        here = entry.step == step.key and bench.state.kept.standing.get(entry.place) is entry
+        here = bench.plan.step_of(entry.place) is step and bench.state.kept.standing.get(entry.place) is entry
         if here and (said := bench.said_of(entry)) is not None:
             return entry, said
     return None

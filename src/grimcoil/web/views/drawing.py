@@ -11,19 +11,31 @@ from grimcoil.core.insulation.hold import DISCHARGE_TIMES
 from grimcoil.core.insulation.judge import InsulationResult
 from grimcoil.core.insulation.ratios import index_wanted
 from grimcoil.core.plan.live import minimum_here, pi_target_mohm
-from grimcoil.core.plan.parts import WARM
+from grimcoil.core.plan.parts.dead import WARM
 from grimcoil.core.plan.record import part_of, timed
-from grimcoil.core.plan.steps import PROOF, Act, Circuit, Slot, Step
+from grimcoil.core.plan.steps import PROOF, Act, Circuit, Slot, Step, Where
+from grimcoil.core.points import groups_of
 from grimcoil.core.readings import parse_reading
 from grimcoil.core.stator.connect import Wiring
 from grimcoil.draw.box import PHONE, WIDE, motor_box
 from grimcoil.draw.curve import Curve, insulation_curve
 from grimcoil.draw.joints import placed
-from grimcoil.draw.panel import Mark, Marks, one_line_plate, winding_plate
+from grimcoil.draw.panel import Mark, Marks, Row, one_line_plate, rows_plate, winding_plate
 from grimcoil.draw.scale import reading_scale, time_scale
 from grimcoil.draw.svg import figure, text
 from grimcoil.service.bench import Bench
 from grimcoil.web.views.connection import draw_coils
+
+NUMBERS = {3: "three", 6: "six", 9: "nine", 12: "twelve"}
+WHERE = {
+    Where.STARTER: "Starter, load side", Where.DISCONNECT: "Disconnect and starter", Where.BOX: "Motor box",
+    Where.CABLE: "Cable, both ends", Where.SHAFT: "Shaft and box",
+}  # fmt: skip
+
+
+def where_words(step: Step) -> str:
+    """Where it is done; plans of the first versions say it in words themselves."""
+    return next((words for where, words in WHERE.items() if where == step.where), step.where)
 
 
 def _on_lines(step: Step) -> bool:
@@ -47,15 +59,15 @@ def draw_bench(bench: Bench, step: Step, slot: Slot | None) -> Drawing:
         return Drawing("", "", "")
     if step.does(Act.APPLY) and step.hold in bench.state.safety.holds:
         return _curve_drawing(bench, step)
-    labels = ("L1", "L2", "L3") if _on_lines(step) else ("1", "2", "3")
+    labels = ("L1", "L2", "L3") if _on_lines(step) else _leads(bench)
     ends = slot.ends if slot and bench.state.safety.live is None else ()
     clamp = ends[0] if slot is not None and slot.field == "current" and ends else ""
     strap = slot is not None and (slot.act is Act.SHORT or (bench.state.safety.charged is not None and _shorted(bench)))
     probes = () if clamp or (slot is not None and slot.act in (Act.LIFT, Act.SHORT)) else ends
     said = _caption(step, slot)
-    label = f"Open motor box, three leads. {said}"
+    label = f"Open motor box, {NUMBERS.get(len(labels), str(len(labels)))} leads. {said}"
     plate = _plate(bench, step, slot, 540, 6)
-    foot = text(540, 402, said, "caph") + text(540, 430, step.where, "foot-note")
+    foot = text(540, 402, said, "caph") + text(540, 430, where_words(step), "foot-note")
     box = motor_box(WIDE, labels, probes, clamp, strap)
     wide = figure(WIDE.width, WIDE.height, label, box + plate + foot, "only-wide", "xMinYMax meet")
     small = figure(
@@ -86,18 +98,60 @@ def _caption(step: Step, slot: Slot | None) -> str:
 
 
 def _plate(bench: Bench, step: Step, slot: Slot | None, x: float, y: float) -> str:
-    joins = step.does(Act.JOIN)
+    joins = step.does(Act.JOIN, Act.CHECK_JOINING) or step.name == "connection"
     if joins and (drawn := _joined(bench)):
         return placed(drawn, x, y, 328, 360)
     if _on_lines(step) or joins:
         at = bench.state.safety
         stage = "closed" if at.energised or at.live is not None or not at.locked else "open"
         return one_line_plate(x, y, stage, _marks(bench, step, slot))
-    connection = bench.subject.winding.internal_connection
     ohms = step.kind == "winding_resistance"
+    if step.kind in HOLDS or step.does(Act.RESIDUAL):
+        return rows_plate(x, y, _kept_apart(bench, step, slot))
+    if len(_leads(bench)) > 3:
+        return rows_plate(x, y, _coils(bench, step if ohms else None, slot))
+    connection = bench.subject.winding.internal_connection
     marks = _marks(bench, step, slot) if ohms else _kept_ohms(bench)
     live = slot.ends if slot and ohms else ()
     return winding_plate(x, y, connection, marks, live)
+
+
+HOLDS = ("insulation", "winding_to_winding")
+
+
+def _leads(bench: Bench) -> tuple[str, ...]:
+    """The leads in the box; three where nobody knows them yet."""
+    return tuple(lead for group in groups_of(bench.subject.winding.lead_scheme) for lead in group) or ("1", "2", "3")
+
+
+def _coils(bench: Bench, step: Step | None, slot: Slot | None) -> tuple[Row, ...]:
+    """Each pair whose ohms are asked, with what it read: of this step, else of the last one that has any."""
+    asked = [s for s in bench.plan.steps if s.kind == "winding_resistance"]
+    shown = step or next((s for s in reversed(asked) if _begun(bench, s)), asked[0] if asked else None)
+    if shown is None:
+        return ()
+    marks = dict(_marks(bench, shown, slot if step is not None else None))
+    return tuple(Row(one.ends[0], one.ends[1], marks.get(one.key)) for one in shown.slots)
+
+
+def _begun(bench: Bench, step: Step) -> bool:
+    return any(step.place(slot) in bench.state.kept.standing for slot in step.slots)
+
+
+def _kept_apart(bench: Bench, step: Step, slot: Slot | None) -> tuple[Row, ...]:
+    """Every hold at this place, with its value at one minute where it was kept."""
+    kept, out = bench.state.kept.standing, []
+    for each in bench.plan.steps:
+        if each.kind not in HOLDS or each.suffix != step.suffix:
+            continue
+        mark = next(one for one in each.slots if one.act is Act.MARK and one.mark_s == 60)
+        entry = kept.get(each.place(mark))
+        value = Mark(entry.text) if entry is not None else None
+        if each.hold == step.hold and value is None and slot is not None:
+            value = Mark("now", live=True)
+        near, far = (end.replace("+", "-") for end in mark.ends)
+        out.append(Row(near, far, value, hatched=True))
+    return tuple(out)
 
 
 def _joined(bench: Bench) -> str:
@@ -112,7 +166,7 @@ def _joined(bench: Bench) -> str:
 def _marks(bench: Bench, step: Step, slot: Slot | None) -> Marks:
     out = {}
     for each in step.slots:
-        entry = bench.state.kept.standing.get(f"{step.key}.{each.key}")
+        entry = bench.state.kept.standing.get(step.place(each))
         if not each.ends or each.act in (Act.PROVE_TESTER, Act.LIFT):
             continue
         if entry is not None and entry.reading is not None:
@@ -141,8 +195,7 @@ def _curve_drawing(bench: Bench, step: Step) -> Drawing:
 
 def curve_of(bench: Bench, step: Step) -> Curve:
     """The live curve from what was kept."""
-    whole = bench.whole
-    result: InsulationResult | None = whole.insulation[0] if whole.insulation else None
+    result: InsulationResult | None = bench.typed.result(step)
     here = minimum_here(bench.typed)
     warm = part_of(bench.plan, bench.state.kept, WARM)
     words = f"Minimum at 40 °C is {here:.3g} MΩ here" + (f" at {warm:g} °C" if warm is not None else "")
@@ -168,7 +221,7 @@ def line_scales(bench: Bench, place: str, slot: Slot | None, typed: str) -> list
     if state.safety.live is not None:
         return []
     if state.safety.on_test is not None and not typed:
-        marks = [m.mark_s for p, _, m in bench.plan.doing(Act.MARK) if m.mark_s and p not in state.kept.standing]
+        marks = [m.mark_s for p, s, m in bench.plan.doing(Act.MARK) if m.mark_s and _ahead(bench, p, s)]
         return _time_scales(state.hold_s, None, next((mark for mark in marks if mark >= 60), 600.0))
     if slot is not None and slot.act is Act.RESIDUAL and state.discharge_left_s:
         return _discharge_scales(bench)
@@ -181,6 +234,12 @@ def line_scales(bench: Bench, place: str, slot: Slot | None, typed: str) -> list
         return []
     shown = None if value is None else value / (field.home_factor if field.home else 1)
     return [reading_scale(scale, 1280, shown, "only-wide"), reading_scale(scale, 390, shown, "only-phone")]
+
+
+def _ahead(bench: Bench, place: str, step: Step) -> bool:
+    """A mark of the running hold that has no value yet."""
+    on = bench.state.safety.on_test
+    return on is not None and step.hold == on.name and place not in bench.state.kept.standing
 
 
 def _typed_value(typed: str, slot: Slot) -> float | None:

@@ -8,9 +8,9 @@ from itertools import groupby
 from zoneinfo import ZoneInfo
 
 from grimcoil.core.findings import Verdict, by_weight
-from grimcoil.core.plan.gates import live_words
+from grimcoil.core.plan.gates import GIVES_BACK, live_words
 from grimcoil.core.plan.record import part_of
-from grimcoil.core.plan.steps import Act, Slot
+from grimcoil.core.plan.steps import Slot
 from grimcoil.service.bench import Bench
 
 
@@ -61,7 +61,7 @@ def _hold_words(bench: Bench) -> str:
 
 def doubts(bench: Bench, slot: Slot | None) -> Sequence[str]:
     """Why this motor shouldn't go back on its supply, while nobody has said that it may."""
-    if slot is None or slot.act not in (Act.JOIN, Act.RESTORE):
+    if slot is None or slot.act not in GIVES_BACK:
         return ()
     at = bench.state.situation
     out = [] if "power!dead-tests" in at.kept.overruled else at.in_doubt

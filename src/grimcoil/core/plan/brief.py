@@ -1,0 +1,114 @@
+"""What a plan is built from: all that is known of motor, winding, position and job before anything is read."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+
+from grimcoil.core.choices import LeadScheme, Occasion, School, Starter
+from grimcoil.core.decision.needs import Need, NeedKind, needs
+from grimcoil.core.insulation.judge import rated_v
+from grimcoil.core.insulation.voltage import advised
+from grimcoil.core.plan.steps import Slot, Step
+from grimcoil.core.points import groups_of
+from grimcoil.core.resistance.balance import resolution_needed_ohm
+from grimcoil.core.subject import Fitting, Subject
+
+# Leads that a cable of as many cores as the starter has reaches; common practice without source.
+REACHED = frozenset(
+    {LeadScheme.THREE, LeadScheme.THREE_WYE, LeadScheme.THREE_DELTA, LeadScheme.TWO_WINDINGS}
+)  # fmt: skip
+ELECTRONIC = frozenset({Starter.SOFT, Starter.DRIVE})
+
+
+@dataclass(frozen=True, slots=True)
+class Brief:
+    """What a plan is built from.
+
+    school: None where the kind of job decides. electronics: a drive or soft starter feeds the motor. test_voltage_v:
+    the usual one, V DC. resolution_ohm: what an ohmmeter has to resolve to show the balance, where the ohms are known.
+    system: how the supply stands to earth, where declared.
+    """
+
+    scheme: str
+    occasion: Occasion = Occasion.ROUTINE
+    insulation_test_forbidden: bool = False
+    school: School | None = None
+    starter: str | None = None
+    fittings: tuple[Fitting, ...] = ()
+    brake: bool = False
+    test_voltage_v: float | None = None
+    resolution_ohm: float | None = None
+    system: str | None = None
+    baseline: bool = False
+
+    @property
+    def known(self) -> bool:
+        """Whether the lead scheme is."""
+        return bool(groups_of(self.scheme))
+
+    @property
+    def groups(self) -> tuple[tuple[str, ...], ...]:
+        """Leads that continuity joins, in the order of the box."""
+        return groups_of(self.scheme)
+
+    @property
+    def leads(self) -> tuple[str, ...]:
+        """The leads in the order of the box."""
+        return tuple(lead for group in self.groups for lead in group)
+
+    @property
+    def reached(self) -> bool:
+        """Whether the cable brings every lead to the starter."""
+        return self.scheme in REACHED or (self.scheme == LeadScheme.SIX and self.starter == Starter.STAR_DELTA)
+
+    @property
+    def at_starter(self) -> bool:
+        """Whether the dead tests begin at the starter: as wished where the cable reaches every lead; else a call-out
+        and a routine job do, all others begin at the motor box.
+        """
+        if not self.reached or self.occasion is Occasion.DEAD_ONLY:
+            return False
+        if self.school is not None:
+            return self.school is School.STARTER_FIRST
+        return self.occasion in (Occasion.ROUTINE, Occasion.CALL_OUT)
+
+    def needed(self, kind: NeedKind) -> list[Need]:
+        """The key tests of one kind."""
+        found = needs(self.scheme, self.occasion, self.insulation_test_forbidden)
+        return [need for need in found.keys if need.kind is kind]
+
+
+Part = Callable[[Brief], tuple[Step, ...]]
+
+
+def brief_of(subject: Subject, occasion: Occasion, school: School | None = None) -> Brief:
+    """Out of what the verdicts know of the motor and its place."""
+    winding, rated = subject.winding, rated_v(subject)
+    return Brief(
+        winding.lead_scheme,
+        occasion,
+        winding.insulation_test_forbidden,
+        school,
+        subject.position.starter,
+        subject.fittings.extras,
+        subject.fittings.brake,
+        None if rated is None else advised(rated, subject.criteria.test_voltage_school).low_v,
+        _resolution(winding.baseline_ohm, subject),
+        subject.supply_system,
+        bool(winding.baseline_ohm),
+    )
+
+
+def _resolution(baseline: Mapping[str, float], subject: Subject) -> float | None:
+    """The coarsest last digit that still shows a sound winding as balanced, ohm; None without a baseline."""
+    values = [ohm for ohm in baseline.values() if ohm > 0]
+    if len(values) < 3:
+        return None
+    limits = subject.criteria
+    return resolution_needed_ohm([min(values)] * 3, limits.balance_sound.value, limits.balance_measure)
+
+
+def own_slot(step: str, slot: Slot) -> str:
+    """The address of a slot of a step that comes once."""
+    return f"{step}.{slot.key}"

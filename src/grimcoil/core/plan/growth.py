@@ -1,0 +1,170 @@
+"""Steps that come while a job runs, because of what was read. Rules are rows; each says which steps come, after what,
+and why. A step that was begun stays, also when what brought it is taken back.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection, Iterable, Sequence
+from dataclasses import dataclass, replace
+
+from grimcoil.core.assessment import Assessment, kind_of
+from grimcoil.core.choices import Occasion
+from grimcoil.core.decision.needs import NeedKind
+from grimcoil.core.findings import Verdict
+from grimcoil.core.measured import JobRecord
+from grimcoil.core.plan.brief import Brief
+from grimcoil.core.plan.gates import OPEN
+from grimcoil.core.plan.parts import dead, holds, safe
+from grimcoil.core.plan.recipes import DEAD_PATH, numbered
+from grimcoil.core.plan.steps import Plan, Step, Where
+from grimcoil.core.together import through_cable
+
+BOX, AGAIN = "@motor-box", "#2"
+# A winding this much above the air, or this warm, may hold an open protector; common practice without source.
+WARM_K, WARM_C = 10.0, 40.0
+NO_LONGER = "no longer asked for: what brought it was taken back"
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """What a rule asks. begun: keys of the steps with an entry; walked: the fault walk has said its word."""
+
+    brief: Brief
+    whole: Assessment
+    record: JobRecord
+    begun: frozenset[str] = frozenset()
+    walked: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Rule:
+    """A row. wants: whether it holds; steps: what comes; after: names of the steps it follows, the last one there."""
+
+    key: str
+    wants: Callable[[Known], bool]
+    steps: Callable[[Brief], tuple[Step, ...]]
+    after: tuple[str, ...]
+    because: str
+
+
+def _fails_at_starter(known: Known, kind: NeedKind) -> bool:
+    tests = [test for test in known.record.tests if kind_of(test) == kind]
+    results = known.whole.by_kind.get(kind, ())
+    failed = any(
+        through_cable(test) and result.verdict is Verdict.ACT for test, result in zip(tests, results, strict=True)
+    )
+    return known.brief.at_starter and failed
+
+
+def _open_and_warm(known: Known) -> bool:
+    codes = {f.code for result in known.whole.winding_resistance for f in result.findings}
+    at = known.record.conditions
+    warm, air = at.winding_temperature_c, at.ambient_temperature_c
+    if not codes & OPEN or warm is None:
+        return False
+    return warm >= WARM_C or (air is not None and warm >= air + WARM_K)
+
+
+def _wet_fails(known: Known) -> bool:
+    results = known.whole.insulation
+    return known.brief.occasion is Occasion.WET and any(r.verdict.value in ("act", "unproven") for r in results)
+
+
+def _dead_path(brief: Brief) -> tuple[Step, ...]:
+    parts = list(DEAD_PATH)
+    if not brief.known:
+        parts.insert(parts.index(dead.temperature) + 1, dead.identify)
+    return tuple(holds.with_volts([step for part in parts for step in part(brief)]))
+
+
+def _opened(brief: Brief) -> tuple[Step, ...]:
+    return (*safe.box_proof(brief), *safe.as_found_at(brief, Where.BOX, BOX))
+
+
+_OHMS, _FRAME = "winding_resistance", "insulation"
+RULES: tuple[Rule, ...] = (
+    Rule(
+        "dead-path", lambda k: k.brief.occasion is Occasion.CALL_OUT and (k.walked or _any_dead(k)), _dead_path,
+        ("walk",), "the walk left motor or cable, or dead tests were begun",
+    ),
+    Rule(
+        "ohms-at-box", lambda k: _fails_at_starter(k, NeedKind.OHMS),
+        lambda b: (*_opened(b), *dead.resistance_at(b, Where.BOX, BOX)), (_OHMS,),
+        "the ohms failed at the starter: the box tells the motor from its cable",
+    ),
+    Rule(
+        "insulation-at-box", lambda k: _fails_at_starter(k, NeedKind.FRAME),
+        lambda b: (*_opened(b), *holds.insulation_at(b, Where.BOX, BOX), *dead.cable_alone(b)), (_FRAME, "discharge"),
+        "insulation failed at the starter: the box clears the motor or its cable",
+    ),
+    Rule(
+        "cool-down", _open_and_warm, lambda b: (*dead.cool_down(), *dead.resistance_at(b, dead.place_of(b), AGAIN)),
+        (_OHMS,), "an open on a warm motor may be its protector",
+    ),
+    Rule(
+        "drying", _wet_fails,
+        lambda b: (*dead.drying(), *holds.insulation_at(b, dead.place_of(b), AGAIN)), (_FRAME, "discharge"),
+        "the wet winding failed, or can't be judged yet",
+    ),
+)  # fmt: skip
+
+
+def _any_dead(known: Known) -> bool:
+    return bool(known.whole.winding_resistance or known.whole.insulation)
+
+
+def grow(plan: Plan, known: Known) -> Plan:
+    """The plan with the steps that are wanted now; the same plan where nothing changes.
+
+    Steps of the recipe stay as they are. A grown step that nothing wants any more goes, unless it was begun: then it
+    stays and says so. Each key comes once, by the first rule that wants it.
+    """
+    steps = [step for step in plan.steps if not step.rule]
+    standing = {step.key: step for step in plan.steps if step.rule}
+    wanted: set[str] = set()
+    for rule in RULES:
+        if not rule.wants(known):
+            continue
+        here = {step.key for step in steps}
+        coming = [
+            replace(standing.get(step.key, step), because=rule.because, rule=rule.key)
+            for step in rule.steps(known.brief)
+            if step.key not in here
+        ]
+        wanted |= {step.key for step in coming}
+        at = _after(steps, rule.after)
+        steps[at:at] = coming
+    for key, step in standing.items():
+        if key not in wanted and (key in known.begun or _holds_on(step, standing, known.begun)):
+            steps.insert(_beside(steps, plan, step), replace(step, because=NO_LONGER))
+    grown = numbered(steps)
+    return plan if grown == plan.steps else replace(plan, steps=grown)
+
+
+def _holds_on(step: Step, standing: dict[str, Step], begun: Collection[str]) -> bool:
+    """A discharge stays as long as its hold was begun."""
+    return bool(step.hold) and any(other.hold == step.hold and key in begun for key, other in standing.items())
+
+
+def _after(steps: Sequence[Step], names: Iterable[str]) -> int:
+    """Behind the last step of these names that reads the motor itself; a discharge of another kind of hold isn't."""
+    wanted = set(names)
+    last = 0
+    for i, step in enumerate(steps):
+        of_hold = step.hold.partition(".")[0] in wanted if step.hold else True
+        if step.name in wanted and of_hold:
+            last = i + 1
+    return last
+
+
+def _beside(steps: Sequence[Step], plan: Plan, step: Step) -> int:
+    """Where it stood: behind the nearest step before it that is still there."""
+    keys = {one.key: i for i, one in enumerate(steps)}
+    before = [one.key for one in plan.steps[: plan.steps.index(step)]]
+    return next((keys[key] + 1 for key in reversed(before) if key in keys), 0)
+
+
+def begun_of(plan: Plan, places: Iterable[str]) -> frozenset[str]:
+    """Keys of the steps that some places belong to."""
+    found = (plan.step_of(place) for place in places)
+    return frozenset(step.key for step in found if step is not None)

@@ -1,0 +1,193 @@
+"""Parts on the dead motor: instruments, temperature, continuity, ohms, accessories, by hand, cable, cooling."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from grimcoil.core.choices import LeadScheme
+from grimcoil.core.decision.needs import NeedKind
+from grimcoil.core.plan.brief import Brief
+from grimcoil.core.plan.steps import Circuit, Input, Slot, Step, Where
+
+WARM, AIR, HUMID = "winding_temperature_c", "ambient_temperature_c", "relative_humidity_percent"
+OHMS = ("low-ohm", "ohm")
+THROUGH, BROKEN = "all through", "one is open"
+TURNS = ("free", "stiff", "jammed")
+UNTESTED = frozenset({"encoder"})
+
+
+def place_of(brief: Brief) -> Where:
+    """Where the dead tests are made."""
+    return Where.STARTER if brief.at_starter else Where.BOX
+
+
+def instrument_check(brief: Brief) -> tuple[Step, ...]:
+    """Leads shorted and apart."""
+    tester = ("insulation",)
+    slots: tuple[Slot, ...] = (
+        Slot(
+            "leads-shorted", "Ohm leads shorted", "Clip the ohmmeter's leads together: about 0", field="low_ohm",
+            part="lead_resistance", functions=OHMS,
+        ),
+        Slot("leads-apart", "Ohm leads apart", "Hold them apart: over range", field="low_ohm", functions=OHMS),
+        Slot(
+            "insulation-shorted", "Insulation tester shorted", "Short the insulation tester's leads: about 0",
+            field="low_ohm", functions=tester,
+        ),
+    )  # fmt: skip
+    if brief.insulation_test_forbidden:
+        slots = slots[:2]
+    tool = "Ohmmeter and insulation tester" if len(slots) > 2 else "Ohmmeter"
+    return (Step("instrument_check", 0, "Instrument check", place_of(brief), Circuit.APART, slots, tool=tool),)
+
+
+def temperature(_: Brief) -> tuple[Step, ...]:
+    """Winding, air, humidity."""
+    slots = (
+        Slot(
+            "winding",
+            "Winding",
+            "Winding temperature, or the frame's if it stood over night",
+            field="temperature",
+            part=WARM,
+        ),
+        Slot("ambient", "Air", "Air round the motor", field="temperature", part=AIR, optional=True),
+        Slot("humidity", "Humidity", "Relative humidity", field="humidity", part=HUMID, optional=True),
+    )
+    return (Step("temperature", 0, "Temperature", Where.BOX, Circuit.APART, slots, tool="Thermometer"),)
+
+
+def continuity(brief: Brief) -> tuple[Step, ...]:
+    """Whether each group reads through, where there are several; the ohms of three leads show it by themselves."""
+    if len(brief.groups) < 2:
+        return ()
+    named = ", ".join("-".join(group) for group in brief.groups)
+    slots = (Slot("through", "Groups read through", f"By the beep: {named}", Input.CHOICE, choices=(THROUGH, BROKEN)),)
+    caution = "An open on a warm motor may be its protector: let it cool, then read again."
+    return (Step("continuity", 0, "Continuity", place_of(brief), Circuit.APART, slots, caution, tool="Ohmmeter"),)
+
+
+def resistance(brief: Brief) -> tuple[Step, ...]:
+    """The pairs that the verdict needs."""
+    return resistance_at(brief, place_of(brief))
+
+
+def resistance_at(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, ...]:
+    """The same at one place; suffix tells a repeat."""
+    pairs = [need.points[0] for need in brief.needed(NeedKind.OHMS)]
+    slots = tuple(
+        Slot(
+            pair, pair.replace("-", "–"), "Ohms from lead {} to lead {}".format(*pair.split("-")), field="winding",
+            ends=tuple(pair.split("-")), part=pair, functions=OHMS,
+        )
+        for pair in pairs
+    )  # fmt: skip
+    if not slots:
+        return ()
+    key = f"winding_resistance{suffix}"
+    step = Step(key, 0, "Winding resistance", where, Circuit.APART, slots, tool="Ohmmeter", kind="winding_resistance")
+    return (replace(step, suffix=suffix),)
+
+
+def speed_of(brief: Brief, lead: str) -> str:
+    """`low` or `high` where a lead belongs to one winding of two; else empty."""
+    if brief.scheme != LeadScheme.TWO_WINDINGS or len(brief.groups) != 2:
+        return ""
+    return "low" if lead in brief.groups[0] else "high"
+
+
+def accessories(brief: Brief) -> tuple[Step, ...]:
+    """Each protector, heater, brake by its own value, then to frame by what may be used there."""
+    slots: list[Slot] = []
+    seen: dict[str, int] = {}
+    listed = [(f.what, f.leads) for f in brief.fittings] + ([("brake", ())] if brief.brake else [])
+    for what, leads in listed:
+        seen[what] = seen.get(what, 0) + 1
+        name = "-".join(leads) if leads else f"{what}-{seen[what]}"
+        slots += _accessory(what, name, leads)
+    if not slots:
+        return ()
+    caution = "Never an insulation tester on a thermistor, an RTD or an encoder."
+    return (
+        Step(
+            "accessories", 0, "Accessories", Where.BOX, Circuit.APART, tuple(slots), caution, tool="Ohmmeter",
+            kind="accessory",
+        ),
+    )  # fmt: skip
+
+
+def _accessory(what: str, name: str, leads: tuple[str, ...]) -> list[Slot]:
+    title = f"{what.capitalize()} {'–'.join(leads)}".strip()
+    if what in UNTESTED:
+        ask = "Unplug it and set it aside: no test of any kind"
+        return [Slot(name, title, ask, Input.CONFIRM, ends=leads, optional=True)]
+    low = what in ("thermistor", "rtd")
+    own = "Its ohms, at 2.5 V at most" if low else "Its ohms"
+    far = "Leads joined, to frame, by the ohmmeter" if low else "Leads joined, to frame"
+    return [
+        Slot(name, title, own, field="low_ohm", ends=leads, part=f"{what}/{name}/own", optional=True, functions=OHMS),
+        Slot(
+            f"{name}.frame", f"{title} to frame", far, field="low_ohm" if low else "insulation",
+            ends=("+".join(leads), "frame") if leads else (), part=f"{what}/{name}/frame", optional=True,
+            functions=OHMS if low else ("insulation",),
+        ),
+    ]  # fmt: skip
+
+
+def by_hand(_: Brief) -> tuple[Step, ...]:
+    """What hands and eyes find."""
+    slots = (
+        Slot("shaft", "Shaft", "Turn it by hand", Input.CHOICE, part="turns", choices=TURNS, optional=True),
+        Slot(
+            "seen", "Seen", "Box, lugs, tape, vents, fan, brake disc: what is not as it should be", Input.WORDS,
+            optional=True,
+        ),
+    )  # fmt: skip
+    caution = "Hands off the shaft until everything is locked and blocked."
+    return (Step("by_hand", 0, "By hand", Where.SHAFT, Circuit.DEAD, slots, caution, kind="shaft"),)
+
+
+def identify(_: Brief) -> tuple[Step, ...]:
+    """Which lead is which, on the page that follows the readings."""
+    ask = "Find and mark the leads on the page Leads; then say how"
+    slots = (Slot("marked", "Leads marked", ask, Input.WORDS),)
+    return (Step("identify", 0, "Identify the leads", Where.BOX, Circuit.APART, slots, tool="Ohmmeter"),)
+
+
+def cool_down() -> tuple[Step, ...]:
+    """A protector that opened when hot closes again when cold."""
+    slots = (Slot("winding", "Winding now", "Its temperature once it has cooled", field="temperature"),)
+    caution = "One to eight hours, by size. A protector in the star point reads as an open winding until then."
+    return (Step("cool_down", 0, "Let it cool", Where.BOX, Circuit.APART, slots, caution, tool="Thermometer"),)
+
+
+def cable_alone(brief: Brief) -> tuple[Step, ...]:
+    """The cable by itself, both ends apart: core to core and each to earth."""
+    volts = f", {brief.test_voltage_v:g} V" if brief.test_voltage_v else ""
+    pairs = (("U", "V"), ("V", "W"), ("W", "U"))
+    slots = (
+        *(
+            Slot(
+                f"{a}-{b}", f"{a}–{b}", f"Insulation from core {a} to core {b}", field="insulation", ends=(a, b),
+                part=f"{a}-{b}", optional=True, functions=("insulation",),
+            )
+            for a, b in pairs
+        ),
+        *(
+            Slot(
+                f"{a}-E", f"{a}–earth", f"Insulation from core {a} to earth", field="insulation", ends=(a, "E"),
+                part=f"{a}-E", optional=True, functions=("insulation",),
+            )
+            for a, _ in pairs
+        ),
+    )  # fmt: skip
+    caution = "Both ends apart and clear of people; short each core to earth after its reading."
+    tool = f"Insulation tester{volts}"
+    return (Step("cable", 0, "Cable alone", Where.CABLE, Circuit.APART, slots, caution, tool=tool, kind="cable"),)
+
+
+def drying() -> tuple[Step, ...]:
+    """A wet winding is dried before anything more is asked of it."""
+    slots = (Slot("dried", "Dried", "How, how long, how warm", Input.WORDS),)
+    caution = "Warm it slowly, 10 K an hour at most, winding never above 90 °C. No current into a winding that is open."
+    return (Step("drying", 0, "Drying", Where.BOX, Circuit.APART, slots, caution),)

@@ -1,0 +1,90 @@
+"""Parts on the live motor, and the end of a job."""
+
+from __future__ import annotations
+
+from grimcoil.core.choices import SupplySystem
+from grimcoil.core.plan.brief import Brief
+from grimcoil.core.plan.steps import Act, Circuit, Input, Slot, Step, Where
+from grimcoil.core.points import LINE_PAIRS, LINES
+
+EARTHED = frozenset({SupplySystem.WYE_EARTHED, SupplySystem.CORNER_EARTHED, SupplySystem.HIGH_LEG})
+LIVE_WORK = "Live work: only by those qualified, under your site's rules."
+
+
+def supply(brief: Brief) -> tuple[Step, ...]:
+    """The volts while it runs, and to earth where the supply's system is declared."""
+    slots = [
+        Slot(
+            pair, pair.replace("-", "–"), "Volts {} to {}, motor running".format(*pair.split("-")), field="voltage",
+            ends=tuple(pair.split("-")), act=Act.LIVE_READING, part=pair, functions=("volt-ac",),
+        )
+        for pair in LINE_PAIRS
+    ]  # fmt: skip
+    if brief.system in EARTHED:
+        slots += [
+            Slot(
+                line, f"{line}–earth", f"Volts {line} to earth", field="voltage", ends=(line, "E"),
+                act=Act.LIVE_READING, part=line, optional=True, functions=("volt-ac",),
+            )
+            for line in LINES
+        ]  # fmt: skip
+    return (
+        Step(
+            "supply_voltage", 0, "Supply volts", Where.STARTER, Circuit.LIVE, tuple(slots), LIVE_WORK, False,
+            "Voltmeter", kind="supply_voltage",
+        ),
+    )  # fmt: skip
+
+
+def _amps(line: str, how: str) -> Slot:
+    ask = f"{how} amps in {line}, one conductor in the clamp"
+    return Slot(
+        line, line, ask, field="current", ends=(line,), act=Act.LIVE_READING, part=line, functions=("amp-clamp",)
+    )
+
+
+def current(_: Brief) -> tuple[Step, ...]:
+    """Settled amps of each line."""
+    slots = tuple(_amps(line, "Settled") for line in LINES)
+    caution = f"{LIVE_WORK} One conductor at a time, settled value, rated clamp."
+    return (
+        Step(
+            "line_current", 0, "Line currents", Where.STARTER, Circuit.LIVE, slots, caution, False, "Clamp meter",
+            kind="line_current",
+        ),
+    )  # fmt: skip
+
+
+def rotation(_: Brief) -> tuple[Step, ...]:
+    """Which way it turns, before it is coupled."""
+    slots = (
+        Slot(
+            "turns", "Turns", "Uncoupled, a short start: which way against the arrow", Input.CHOICE,
+            act=Act.LIVE_READING, choices=("right way", "wrong way"),
+        ),
+    )  # fmt: skip
+    caution = "Guards on, people clear. Backwards wrecks some pumps, backstops and compressors."
+    return (Step("rotation", 0, "Rotation", Where.SHAFT, Circuit.LIVE, slots, caution),)
+
+
+def uncoupled_run(_: Brief) -> tuple[Step, ...]:
+    """Amps without load: the baseline of later ones."""
+    slots = tuple(_amps(line, "Uncoupled, settled") for line in LINES)
+    return (
+        Step(
+            "uncoupled_run", 0, "Uncoupled run", Where.STARTER, Circuit.LIVE, slots, LIVE_WORK, False, "Clamp meter",
+            kind="uncoupled_run",
+        ),
+    )  # fmt: skip
+
+
+def walk(_: Brief) -> tuple[Step, ...]:
+    """A call-out begins with the symptom."""
+    ask = "What it does, and what the walk found so far"
+    slots = (Slot("told", "Fault walk", ask, Input.WORDS),)
+    return (Step("walk", 0, "Fault walk", Where.STARTER, Circuit.LIVE, slots, LIVE_WORK),)
+
+
+def close(_: Brief) -> tuple[Step, ...]:
+    """Decide and sign."""
+    return (Step("decision", 0, "Decision", "", Circuit.LIVE), Step("sign", 0, "Sign", "", Circuit.LIVE))

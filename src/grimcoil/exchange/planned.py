@@ -1,0 +1,123 @@
+"""`grimcoil-plan/1` as it is printed: what is to do on a motor, from what its job document knows so far."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from typing import Any
+
+from grimcoil.core.assessment import Assessment, assess
+from grimcoil.core.choices import School
+from grimcoil.core.findings import Verdict
+from grimcoil.core.measured import JobRecord
+from grimcoil.core.plan.brief import Brief, brief_of
+from grimcoil.core.plan.growth import AGAIN, Known, grow
+from grimcoil.core.plan.parts.dead import speed_of
+from grimcoil.core.plan.recipes import build
+from grimcoil.core.plan.record import BUILDERS
+from grimcoil.core.plan.steps import POWER, Circuit, Input, Plan, Slot, Step
+from grimcoil.exchange.jobs import to_record, validated
+from grimcoil.exchange.plans import FORMAT
+from grimcoil.exchange.strict import load_json
+
+QUANTITY = {
+    "winding": "ohms", "low_ohm": "ohms", "insulation": "insulation", "voltage": "volts-ac",
+    "dead_voltage": "volts-ac", "current": "amps",
+}  # fmt: skip
+# Steps without a key test of their own: what a document knows of them it doesn't say.
+ENDS = ("decision", "sign")
+
+
+def planned(text: str | bytes) -> dict[str, Any]:
+    """The plan of one `grimcoil-job/1`, with what is done and what is next. Raises RecordRefusal."""
+    job = validated(load_json(text))
+    return plan_of(to_record(job, {}), job.school)
+
+
+def plan_of(record: JobRecord, school: School | None) -> dict[str, Any]:
+    """The same of a record. Two thirds of it is judging the tests on record."""
+    whole = assess(record)
+    brief = brief_of(record.subject, record.occasion, school)
+    plan = grow(build(brief), Known(brief, whole, record))
+    states = _states(plan, whole)
+    return {
+        "format": FORMAT,
+        "plan_version": plan.version,
+        "occasion": str(plan.recipe),
+        "school": str(plan.school),
+        "bring": list(plan.bring),
+        "left_out": [{"step": one.step, "why": one.why, "stays_unproven": one.stays_unproven} for one in plan.left_out],
+        "steps": [_step(step, state, whole, brief) for step, state in zip(plan.steps, states, strict=True)],
+    }
+
+
+def _states(plan: Plan, whole: Assessment) -> list[str]:
+    missing = {whole.stands.place(need) for need in whole.stands.missing}
+    failed = any(need.dead for need in whole.stands.failed)
+    out: list[str] = []
+    for step in plan.steps:
+        if failed and step.does(*POWER) and not readings_of(step):
+            out.append("stopped")
+        elif _done(step, missing, whole):
+            out.append("done")
+        else:
+            out.append("todo" if "now" in out else "now")
+    return out
+
+
+def _done(step: Step, missing: Collection[str], whole: Assessment) -> bool:
+    """Whether its tests are on record. What proves nothing by a test is never done by silence."""
+    wanted = [step.place(slot) for slot in readings_of(step) if not slot.optional]
+    if step.suffix == AGAIN:
+        return len(whole.by_kind.get(step.kind, ())) > 1
+    if step.name == "prove_dead":
+        return _proved(whole)
+    if not wanted:
+        return step.kind == "accessory" and bool(whole.by_kind.get("accessory"))
+    return not any(place in missing for place in wanted)
+
+
+def _proved(whole: Assessment) -> bool:
+    return any(result.verdict is Verdict.SOUND for result in whole.by_kind.get("dead_proof", ()))
+
+
+def readings_of(step: Step) -> list[Slot]:
+    """The slots whose readings go into the record of tests."""
+    if step.kind not in BUILDERS:
+        return []
+    return [slot for slot in step.slots if slot.input is Input.READING and slot.part and slot.part != "volts"]
+
+
+def _step(step: Step, state: str, whole: Assessment, brief: Brief) -> dict[str, Any]:
+    readings = readings_of(step)
+    instruments = [function for slot in step.slots for function in slot.functions]
+    return {
+        "step": step.name,
+        "number": step.number,
+        "title": step.title,
+        "where": str(step.where) or None,
+        "circuit": step.circuit.value,
+        "state": state,
+        "because": step.because or None,
+        "readings": [_reading(step, slot, brief) for slot in readings],
+        "gate": _gate(step, state, whole),
+        "caution": step.caution or None,
+        "instrument": instruments[0] if instruments else None,
+    }
+
+
+def _gate(step: Step, state: str, whole: Assessment) -> str:
+    if step.hard or (step.circuit is not Circuit.LIVE and not _proved(whole)):
+        return "hard"
+    return "stop" if state == "stopped" else "none"
+
+
+def _reading(step: Step, slot: Slot, brief: Brief) -> dict[str, Any]:
+    amps = slot.field == "current"
+    return {
+        "place": step.place(slot),
+        "between": None if amps or not slot.ends else [end.replace("+", "-") for end in slot.ends],
+        "quantity": QUANTITY[slot.field],
+        "winding": step.winding or (speed_of(brief, slot.ends[0]) if slot.ends else "") or None,
+        "optional": slot.optional or step.suffix == AGAIN,
+        "t_s": slot.mark_s,
+    }
