@@ -13,6 +13,7 @@ from grimcoil.core.plan.live import Absurd
 from grimcoil.exchange.plans import read_plan_text
 from grimcoil.service.closing import decide, sign
 from grimcoil.service.jobs import How, Start, keep, open_bench, overrule, start_job, take_back
+from grimcoil.service.several import keep_line
 from grimcoil.store.tables import EntryRow, Job, MotorState
 from tests.support import (
     EVEN,
@@ -369,3 +370,37 @@ def test_steps_that_came_go_when_what_brought_them_is_taken_back_unless_begun(st
     with store() as session:
         kept = read_plan_text(session.get(Job, job).plan)
     assert kept == after.plan
+
+
+def line(store, job, electrician, clock, text, token="line-token-1", place="winding_resistance.1-2"):
+    return keep_line(store, job, place, text, electrician, token, clock())
+
+
+def test_several_readings_fill_the_next_places_each_its_own_entry(store, job, put, clock, electrician):
+    put_all(put, clock, TO_RESISTANCE)
+    done = line(store, job, electrician, clock, "0.5344 0.5350 0.5347")
+    assert done.refusal is None
+    kept = done.bench.state.kept
+    assert [kept.standing[place].text for place, _ in EVEN] == ["0.5344", "0.5350", "0.5347"]
+    again = line(store, job, electrician, clock, "0.5344 0.5350 0.5347")
+    assert (again.refusal, len(again.bench.rows)) == (None, len(done.bench.rows))
+
+
+@pytest.mark.parametrize(("text", "kept"), [("0.5344 9999 0.5347", 1), ("9999 0.5347", 0)])
+def test_a_slip_among_several_stops_there(store, job, put, clock, electrician, text, kept):
+    put_all(put, clock, TO_RESISTANCE)
+    stopped = line(store, job, electrician, clock, text)
+    assert "Decimal point" in stopped.refusal.accepted
+    assert stopped.rest == " ".join(text.split()[kept:])
+    places = [place for place, _ in EVEN]
+    assert [p for p in places if p in stopped.bench.state.kept.standing] == places[:kept]
+
+
+@pytest.mark.parametrize("text", ["0.84 ohm", "1 2 3 4"])
+def test_a_unit_is_no_second_reading_and_more_than_the_places_are_refused(store, job, put, clock, electrician, text):
+    put_all(put, clock, TO_RESISTANCE)
+    if "ohm" in text:
+        assert line(store, job, electrician, clock, text).bench.state.place == "winding_resistance.2-3"
+    else:
+        with pytest.raises(Refusal, match="at most 3"):
+            line(store, job, electrician, clock, text)

@@ -75,8 +75,14 @@ def motor_box(
         zip(ends, layout.tilt, strict=False), (("bk", layout.jacks[0]), ("cu", layout.jacks[1])), strict=False
     ):
         if end in tips:
-            parts.append(_probe_and_cable(layout, tips[end], tilt, css, jack))
+            parts.append(_probe_and_cable(layout, tips[end], _leaning(layout, tips[end][0], tilt), css, jack))
     return "".join(parts)
+
+
+def _leaning(at: Layout, x: float, tilt: float) -> float:
+    """A probe at the edge of the box hangs straighter, so that its handle stays in the picture."""
+    edge = 120 * at.scale
+    return tilt / 4 if (x < edge and tilt > 0) or (x > at.width - edge and tilt < 0) else tilt
 
 
 def _across(at: Layout, count: int) -> Sequence[float]:

@@ -13,11 +13,9 @@ from grimcoil.core.version import VERSION
 from grimcoil.service.bench import Bench, load
 from grimcoil.service.motors import MotorView
 from grimcoil.service.trends import trend_with
-from grimcoil.store import instruments as instrument_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store.engine import Store
 from grimcoil.store.jobs import EntryLine
-from grimcoil.store.lines import RangeLine
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,9 +100,3 @@ def motor_of(store: Store, bench: Bench) -> MotorView:
         with store() as session:
             history = motor_rows.history(session, motor.id)
     return MotorView(motor, None, bench.job.id, history, bench.earlier, ())
-
-
-def instruments(store: Store) -> Sequence[RangeLine]:
-    """Every range of every instrument."""
-    with store() as session:
-        return instrument_rows.ranges(session)

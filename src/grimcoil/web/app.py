@@ -27,6 +27,7 @@ from grimcoil.web.routers import (
     people,
     photos,
     signing,
+    starting,
     theme,
     today,
     trail,
@@ -43,6 +44,7 @@ _REFERENCE = re.compile(r'"#/components/schemas/([^"]+)"')
 SIGNED_IN = (
     today.router,
     motors.router,
+    starting.router,
     jobs.router,
     leads.router,
     connection.router,

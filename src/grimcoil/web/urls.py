@@ -17,6 +17,7 @@ class Urls:
     connection_svg = "/connection.svg"
     new_winding = "/connection/winding"
     start = "/jobs/start"
+    start_plan = "/jobs/start/_plan"
     theme = "/theme"
     sign_in = "/sign-in"
     sign_out = "/sign-out"

@@ -100,7 +100,7 @@ def test_no_winding_step_opens_without_a_standing_proof(plan, data):
         now += timedelta(seconds=data.draw(st.sampled_from([5, 5, 5, 5, 40, 700, 3500, -3600, 7300, 86400])))
         at = progress(situation(plan, made, WORKS, now))
         for place, (step, slot) in plan.places.items():
-            if step.circuit is Circuit.LIVE or slot.act in PROOF | ENDING:
+            if step.circuit is Circuit.LIVE or slot.act in PROOF | ENDING or step in plan.proofs:
                 continue
             try:
                 check_place(at, place)

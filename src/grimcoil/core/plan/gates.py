@@ -94,8 +94,8 @@ def _doing(*acts: Act) -> Callable[[Step, Slot], bool]:
 
 
 def _dead_work(step: Step, slot: Slot) -> bool:
-    """Work on a dead circuit; taking a test voltage off again waits for nothing."""
-    return step.circuit is not Circuit.LIVE and slot.act not in PROOF | ENDING
+    """Work on a dead circuit; the proof itself and taking a test voltage off again wait for nothing."""
+    return step.circuit is not Circuit.LIVE and slot.act not in PROOF | ENDING and not step.does(Act.POINT_DEAD)
 
 
 def _live(at: Situation, _: Step, __: Slot) -> str | None:

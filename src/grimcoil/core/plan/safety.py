@@ -47,8 +47,8 @@ class Hold:
 @dataclass(frozen=True)
 class Safety:
     """Where the circuit stands. proved_at: every place's proof is whole since then; proved_steps: keys of the steps
-    whose own proof is; fault: why the proof of death fails or fell; seen: the greatest time any entry has; past: nothing
-    is left to do on the dead circuit.
+    whose own proof is; fault: why the proof of death fails or fell; seen: the greatest time any entry has; past:
+    nothing is left to do on the dead circuit.
     """
 
     proved_at: datetime | None = None

@@ -8,26 +8,34 @@ from uuid import uuid4
 from fastapi import APIRouter, Form, Query, Request
 from starlette.responses import RedirectResponse, Response
 
-from grimcoil.core.criteria import CRITERIA
 from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.core.errors import Forbidden, Refusal, Unknown
-from grimcoil.core.lines import shown_as_such
+from grimcoil.core.plan.several import spread
 from grimcoil.service import closing, sheets, today
 from grimcoil.service import jobs as verbs
 from grimcoil.service.amendments import Amendment, amend, amendable
 from grimcoil.service.bench import Bench
+from grimcoil.service.several import keep_line
 from grimcoil.web.errors import status_of
-from grimcoil.web.forms.jobs import DecideForm, KeepForm, OverruleForm, SignForm, StartForm, TakeBackForm, seconds
+from grimcoil.web.forms.jobs import DecideForm, KeepForm, OverruleForm, SignForm, TakeBackForm, seconds
 from grimcoil.web.forms.people import AmendForm
 from grimcoil.web.signed import Me, me_of
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
-from grimcoil.web.views.bench import BenchView, Echo, base_context, bench_view, refused_echo, stands_by, typed_echo
+from grimcoil.web.views.bench import (
+    BenchView,
+    Echo,
+    base_context,
+    bench_view,
+    refused_echo,
+    several_echo,
+    stands_by,
+    typed_echo,
+)
 from grimcoil.web.views.drawing import line_scales
 from grimcoil.web.views.motor import life_of
 
 router = APIRouter()
-OCCASION_WORDS = {"routine": "Routine", "dead-only": "Dead only, on the floor or in the store"}
 
 
 @router.get(Urls.jobs)
@@ -36,52 +44,6 @@ def job_list(request: Request, state: State) -> Response:
     listed = today.jobs(state.store)
     context = {"place": "job", "open_jobs": listed.open_jobs, "signed": listed.signed, "follow": listed.follow}
     return state.templates.TemplateResponse(request, "jobs/list.html", context | {"now": state.clock()})
-
-
-@router.get(Urls.start)
-def start_form(request: Request, state: State, tag: Annotated[str, Query(max_length=60)] = "") -> Response:
-    """The form that starts a job."""
-    return _start_page(request, state, StartForm(tag=shown_as_such(tag)[:60], token=str(uuid4())), None)
-
-
-def _start_page(request: Request, state: AppState, form: StartForm, refusal: Refusal | None) -> Response:
-    instruments = sheets.instruments(state.store)
-    context = {
-        "place": "job",
-        "form": form,
-        "refusal": refusal,
-        "ohm_ranges": [r for r in instruments if r.function in ("low-ohm", "ohm")],
-        "insulation_ranges": [r for r in instruments if r.function == "insulation"],
-        "criteria": CRITERIA.values(),
-        "occasions": OCCASION_WORDS.items(),
-    }
-    status = 200 if refusal is None else status_of(refusal)
-    return state.templates.TemplateResponse(request, "jobs/start.html", context, status_code=status)
-
-
-@router.post(Urls.start)
-def start(request: Request, state: State, me: Me, form: Annotated[StartForm, Form()]) -> Response:
-    """Start a job; the same form sent twice starts one."""
-    wanted = verbs.Start(
-        form.tag.strip(),
-        form.token,
-        _id(form.ohm_range_id),
-        _id(form.insulation_range_id),
-        form.criteria,
-        form.occasion,
-        form.school,
-    )
-    try:
-        job_id = verbs.start_job(state.store, me.actor, wanted, state.clock())
-    except Forbidden:
-        raise
-    except Refusal as refusal:
-        return _start_page(request, state, form, refusal)
-    return RedirectResponse(Urls.job(job_id), 303)
-
-
-def _id(text: str) -> int | None:
-    return int(text) if text.isascii() and text.isdigit() and len(text) < 10 else None
 
 
 @router.get("/jobs/{job_id}")
@@ -122,15 +84,18 @@ def _refused(request: Request, state: AppState, job_id: int, at: str, typed: str
 
 @router.post("/jobs/{job_id}/keep")
 def keep(request: Request, state: State, me: Me, job_id: int, form: Annotated[KeepForm, Form()]) -> Response:
-    """Keep one entry."""
+    """Keep one entry, or several readings typed in one go."""
     text = form.quick or form.text
     try:
         how = verbs.How(bool(form.anyway), seconds(form.held_s))
-        kept = verbs.keep(state.store, job_id, form.place, text, me.actor, form.token, state.clock(), how)
+        line = keep_line(state.store, job_id, form.place, text, me.actor, form.token, state.clock(), how)
     except (Unknown, Forbidden):
         raise
     except Refusal as refusal:
         return _refused(request, state, job_id, form.place, text, refusal)
+    if line.refusal is not None:
+        return _refused(request, state, job_id, line.place, line.rest, line.refusal)
+    kept = line.bench
     if kept.state.closing:
         kept = verbs.open_bench(state.store, job_id, state.clock())
     return _after(request, state, kept)
@@ -154,7 +119,12 @@ def echo(
         said = Echo(None, slot.ask if slot else "")
     else:
         try:
-            said = typed_echo(*verbs.try_entry(found, place, text, me.actor.who, now))
+            several = spread(found.state, place, text) if place in found.plan.places else []
+            said = (
+                several_echo(found, several)
+                if len(several) > 1
+                else typed_echo(*verbs.try_entry(found, place, text, me.actor.who, now))
+            )
         except Refusal as refusal:
             said = refused_echo(refusal)
     scales = line_scales(found, place, slot, text.strip())

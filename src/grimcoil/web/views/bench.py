@@ -315,6 +315,12 @@ def typed_echo(bench: Bench, entry: Entry) -> Echo:
     return Echo(said.verdict.value, f"{words} {first}{stop.strip()}", after, rest)
 
 
+def several_echo(bench: Bench, pairs: Sequence[tuple[str, str]]) -> Echo:
+    """Where each of several readings typed in one go will be kept; each is judged as it is."""
+    said = ", ".join(f"{bench.plan.at(place)[1].label} {text}" for place, text in pairs)
+    return Echo(None, f"{len(pairs)} readings: {said}.", "Keep them: each is judged in its place.")
+
+
 def spine(bench: Bench, shown: Step) -> list[SpineRow]:
     """All steps with their state."""
     rows = []

@@ -33,6 +33,17 @@ WHERE = {
 }  # fmt: skip
 
 
+SPOTS = {
+    Where.STARTER: "starter", Where.DISCONNECT: "disconnect", Where.BOX: "motor box", Where.CABLE: "cable",
+    Where.SHAFT: "shaft",
+}  # fmt: skip
+
+
+def spot_words(step: Step) -> str:
+    """The same in a word, for a list."""
+    return next((words for where, words in SPOTS.items() if where == step.where), "")
+
+
 def where_words(step: Step) -> str:
     """Where it is done; plans of the first versions say it in words themselves."""
     return next((words for where, words in WHERE.items() if where == step.where), step.where)
@@ -121,7 +132,8 @@ HOLDS = ("insulation", "winding_to_winding")
 
 def _leads(bench: Bench) -> tuple[str, ...]:
     """The leads in the box; three where nobody knows them yet."""
-    return tuple(lead for group in groups_of(bench.subject.winding.lead_scheme) for lead in group) or ("1", "2", "3")
+    leads = {lead for group in groups_of(bench.subject.winding.lead_scheme) for lead in group}
+    return tuple(sorted(leads or {"1", "2", "3"}, key=lambda lead: (len(lead), lead)))
 
 
 def _coils(bench: Bench, step: Step | None, slot: Slot | None) -> tuple[Row, ...]:

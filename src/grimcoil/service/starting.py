@@ -1,0 +1,117 @@
+"""What a job would be before it is started: its plan, what to bring, what last time showed, hazards of the place."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from grimcoil.core.choices import BrakeFeed, ControlSupply, Occasion, Reset, School, Starter
+from grimcoil.core.criteria import CRITERIA
+from grimcoil.core.errors import RecordRefusal, Unknown
+from grimcoil.core.insulation.hold import DISCHARGE_TIMES
+from grimcoil.core.plan.brief import Brief, brief_of
+from grimcoil.core.plan.recipes import RECIPES, build
+from grimcoil.core.plan.steps import Act, Plan, Step
+from grimcoil.service.subjects import position_file, subject_of
+from grimcoil.store import instruments as instrument_rows
+from grimcoil.store import motors as motor_rows
+from grimcoil.store.engine import Store
+from grimcoil.store.lines import MotorLine, RangeLine, StateLine, line_of, motor_line
+
+HOLD_S = 60.0
+
+
+@dataclass(frozen=True, slots=True)
+class Coming:
+    """A job that could be started. ranges: every instrument's, those that can't show this winding last.
+
+    last: what the register shows of the motor's last job; open_job_id: of one that is open already.
+    """
+
+    motor: MotorLine
+    plan: Plan
+    brief: Brief
+    ranges: Sequence[RangeLine]
+    last: StateLine | None
+    open_job_id: int | None
+    hazards: Sequence[str]
+    today: date
+
+    @property
+    def rows(self) -> list[tuple[Step, str]]:
+        """The steps as they will be walked, each hold with its discharge as one; with what they ask."""
+        out: list[tuple[Step, str]] = []
+        for step in self.plan.steps:
+            if step.does(Act.RESIDUAL) and out:
+                continue
+            out.append((step, _asks(step)))
+        return out
+
+    @property
+    def waits_s(self) -> float:
+        """Seconds that holds of one minute and their discharges take at least."""
+        holds = sum(step.does(Act.APPLY) for step in self.plan.steps)
+        return holds * HOLD_S * (1 + DISCHARGE_TIMES)
+
+    def enough(self, one: RangeLine) -> bool | None:
+        """Whether an ohmmeter resolves what this winding needs; None where that isn't known."""
+        needed = self.brief.resolution_ohm
+        return None if needed is None or one.resolution is None else one.resolution <= needed
+
+    def due(self, one: RangeLine) -> bool:
+        """Whether its calibration is past."""
+        return one.calibration_due is not None and one.calibration_due < self.today
+
+
+def _asks(step: Step) -> str:
+    if step.does(Act.APPLY):
+        return "1 minute, then discharge"
+    count = sum(bool(slot.part) for slot in step.slots)
+    return f"{count} readings" if count > 1 else ""
+
+
+def instruments(store: Store) -> Sequence[RangeLine]:
+    """Every range of every instrument."""
+    with store() as session:
+        return instrument_rows.ranges(session)
+
+
+def coming(store: Store, tag: str, occasion: str, school: str, criteria: str, today: date) -> Coming:
+    """A job of this kind on a motor. Three queries. Raises Unknown, RecordRefusal."""
+    if occasion not in RECIPES:
+        raise RecordRefusal("kind of job", occasion, f"one of {', '.join(RECIPES)}", Occasion.ROUTINE)
+    if school not in ("", *School):
+        raise RecordRefusal("school", school, f"one of {', '.join(School)}")
+    if criteria not in CRITERIA:
+        raise RecordRefusal("criteria", criteria, "one of " + ", ".join(CRITERIA))
+    with store() as session:
+        found = motor_rows.by_tag(session, tag)
+        winding = None if found is None else motor_rows.winding_now(session, found[0].id)
+        if found is None or winding is None:
+            raise Unknown("motor", tag, "the tag of a motor on the register")
+        motor = motor_line(found[0])
+        subject = subject_of(motor, winding, motor.position, criteria)
+        brief = brief_of(subject, Occasion(occasion), School(school) if school else None)
+        ranges = instrument_rows.ranges(session)
+    last = None if found[1] is None else line_of(StateLine, found[1])
+    return Coming(motor, build(brief), brief, ranges, last, found[2], hazards_of(motor), today)
+
+
+def hazards_of(motor: MotorLine) -> list[str]:
+    """What the record of the position says that can hurt; common practice, local rules come first."""
+    place = position_file(motor.position)
+    out = []
+    if place.control_supply == ControlSupply.SEPARATE:
+        out.append("The control circuit has a supply of its own: lock it too.")
+    if place.brake == BrakeFeed.SEPARATE:
+        out.append("The brake has a feed of its own: lock it too, and block the load.")
+    elif place.brake not in (None, BrakeFeed.NONE):
+        out.append("A brake holds the load: block it before the leads come off.")
+    if place.starter in (Starter.DRIVE, Starter.SOFT):
+        out.append("A drive or soft starter keeps its charge: wait the maker's time. Its stop input is no isolation.")
+    if place.overload is not None and (place.overload.reset == Reset.AUTOMATIC or place.overload.automatic_reset):
+        out.append("The overload resets by itself: it may start unasked.")
+    if place.disconnect == "local":
+        out.append("The disconnect is at the motor: the panel stays live.")
+    return out
