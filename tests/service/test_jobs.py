@@ -10,8 +10,10 @@ from grimcoil.core.measured import InsulationTest
 from grimcoil.core.people import Role
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED
 from grimcoil.core.plan.live import Absurd
+from grimcoil.exchange.jobs import validated
 from grimcoil.exchange.plans import read_plan_text
-from grimcoil.service.closing import decide, sign
+from grimcoil.service.closing import Cause, decide, sign
+from grimcoil.service.job_files import export_job
 from grimcoil.service.jobs import How, Start, keep, open_bench, overrule, start_job, take_back
 from grimcoil.service.several import keep_line
 from grimcoil.store.tables import EntryRow, Job, MotorState
@@ -32,6 +34,9 @@ from tests.support import (
 def rows(store, job):
     with store() as session:
         return session.scalars(select(EntryRow).where(EntryRow.job_id == job).order_by(EntryRow.seq)).all()
+
+
+DAMP = Cause(("damp",), "drain opened, heater mended")
 
 
 def put_all(put, clock, script):
@@ -212,7 +217,7 @@ def test_the_safe_way_needs_no_reason_and_leads_to_the_decision(store, job, put,
     failed_job(put, clock)
     assert put(NOT_RECONNECTED, "").state.closing
     assert put(NOT_RECONNECTED, "").state.closing
-    assert decide(store, job, "clean-dry", "", electrician, clock()).job.decided_action == "clean-dry"
+    assert decide(store, job, "clean-dry", "", electrician, clock(), DAMP).job.decided_action == "clean-dry"
 
 
 def test_after_a_live_reading_only_begin_again_is_taken(store, job, put, clock, electrician):
@@ -346,7 +351,7 @@ def test_insulation_that_fails_at_the_starter_grows_the_plan_to_the_box_and_clea
         (f"discharge.1-2-3.{k}{at}", t, s)
         for k, t, s in (("off", "confirmed", 5), ("short", "confirmed", 5), ("volts", "0", 290))
     ]
-    cable = [(f"cable.{p}", "900M" if p != "V-E" else "0.7M", 20) for p in ("U-V", "V-W", "W-U", "U-E", "V-E", "W-E")]
+    cable = [(f"cable.{p}", "900M" if p != "V-E" else "0.02M", 20) for p in ("U-V", "V-W", "W-U", "U-E", "V-E", "W-E")]
     walk(put, clock, box + cable)
     after = open_bench(store, job, clock())
     held_at = [test.hookup.at for test in after.record.tests if isinstance(test, InsulationTest)]
@@ -404,3 +409,27 @@ def test_a_unit_is_no_second_reading_and_more_than_the_places_are_refused(store,
     else:
         with pytest.raises(Refusal, match="at most 3"):
             line(store, job, electrician, clock, text)
+
+
+@pytest.mark.at_box
+@pytest.mark.parametrize(
+    ("cause", "words"),
+    [
+        (Cause(), "root cause"),
+        (Cause(("damp",), ""), "come back"),
+        (Cause(("gremlins",), "prayed"), "gremlins"),
+        (Cause(("damp",), "x" * 501), "at most 500"),
+    ],
+)
+def test_a_motor_to_act_on_asks_its_cause_and_what_is_changed(store, job, put, clock, electrician, cause, words):
+    failed_job(put, clock)
+    put(NOT_RECONNECTED, "")
+    with pytest.raises(Refusal, match=words):
+        decide(store, job, "clean-dry", "", electrician, clock(), cause)
+    assert open_bench(store, job, clock()).job.decided_at is None
+    decide(store, job, "clean-dry", "", electrician, clock(), DAMP)
+    sign(store, job, electrician, SECRET, clock())
+    out = export_job(store, job, clock())
+    assert (out["root_causes"], out["changed"]) == (["damp"], "drain opened, heater mended")
+    assert out["as_found"]["leads"] == {"1": "L1", "2": "L2", "3": "L3"}
+    validated(out)

@@ -201,6 +201,25 @@ class Reset(StrEnum):
     AUTOMATIC = "automatic"
 
 
+class RootCause(StrEnum):
+    """What lies behind a motor that has to be acted on."""
+
+    HEAT = "heat"
+    OVERLOAD = "overload"
+    DAMP = "damp"
+    DIRT = "dirt"
+    VOLTAGE = "voltage"
+    UNBALANCE = "unbalance"
+    SINGLE_PHASING = "single-phasing"
+    DRIVE_SURGES = "drive surges"
+    VIBRATION = "vibration or rubbing"
+    STARTS = "starts"
+    BEARING = "bearing"
+    AGE = "age"
+    WRONG_PART = "wrong part or connection"
+    UNKNOWN = "unknown"
+
+
 class LifeKind(StrEnum):
     """What can happen in a motor's life."""
 

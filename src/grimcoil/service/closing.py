@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import datetime
 
 from sqlalchemy.orm import Session
 
+from grimcoil.core.choices import RootCause
 from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.core.errors import AlreadyKept, GateClosed, RecordRefusal, Refusal
+from grimcoil.core.findings import Verdict
 from grimcoil.core.people import Action, Actor
 from grimcoil.service.bench import Bench, held, rebuilt
-from grimcoil.service.jobs import LONGEST_REASON, tell
+from grimcoil.service.jobs import LONGEST_REASON, SHORTEST_REASON, tell
 from grimcoil.service.motor_states import keep_documents, keep_figures, refresh_state
 from grimcoil.service.signatures import add_link
 from grimcoil.service.signing_in import confirm
@@ -19,8 +22,24 @@ from grimcoil.store.engine import Store
 from grimcoil.store.tables import Job
 
 
-def decide(store: Store, job_id: int, action: str, reason: str, actor: Actor, now: datetime) -> Bench:
-    """Agree with the recommended action, or differ with a reason."""
+@dataclass(frozen=True, slots=True)
+class Cause:
+    """What lies behind a motor that has to be acted on, and what is changed so that it doesn't come back."""
+
+    roots: tuple[str, ...] = ()
+    changed: str = ""
+
+
+UNSAID = Cause()
+
+
+def decide(
+    store: Store, job_id: int, action: str, reason: str, actor: Actor, now: datetime, cause: Cause = UNSAID
+) -> Bench:
+    """Agree with the recommended action, or differ with a reason. Where the verdict is to act, the cause is asked.
+
+    Raises RecordRefusal, GateClosed, Forbidden, Unknown.
+    """
     actor.need(Action.DECIDE)
     with store.begin() as session:
         bench, job = held(session, job_id, now)
@@ -29,11 +48,29 @@ def decide(store: Store, job_id: int, action: str, reason: str, actor: Actor, no
         if action not in ACTIONS:
             raise RecordRefusal("action", action, "one of the actions offered")
         words = " ".join(reason.split())[:LONGEST_REASON]
-        if action != bench.whole.decision.action and len(words) < 3:
+        if action != bench.whole.decision.action and len(words) < SHORTEST_REASON:
             raise RecordRefusal("reason", words, "say why you decide otherwise; it stays on the record")
+        _check_cause(bench, cause)
+        job.root_causes, job.changed = list(dict.fromkeys(cause.roots)) or None, cause.changed.strip() or None
         job.decided_action, job.decided_reason, job.decided_by, job.decided_at = action, words, actor.who, now
         tell(session, actor, "decided", now, bench, f"{action}: {words}" if words else action)
         return rebuilt(bench.of(job), now)
+
+
+def _check_cause(bench: Bench, cause: Cause) -> None:
+    """Handbook practice: a motor that has to be acted on comes back unless the cause is named and something changed."""
+    known = ", ".join(RootCause)
+    strange = next((root for root in cause.roots if root not in list(RootCause)), None)
+    if strange is not None:
+        raise RecordRefusal("root cause", strange[:40], f"of: {known}")
+    if len(cause.changed) > LONGEST_REASON:
+        raise RecordRefusal("changed", cause.changed[:40] + "…", f"at most {LONGEST_REASON} characters")
+    if bench.whole.decision.verdict is not Verdict.ACT:
+        return
+    if not cause.roots:
+        raise RecordRefusal("root cause", "", f"one or more of: {known}")
+    if len(cause.changed.strip()) < SHORTEST_REASON:
+        raise RecordRefusal("changed", cause.changed, "what is changed so that it doesn't come back", "drain opened")
 
 
 def _may_close(bench: Bench) -> None:

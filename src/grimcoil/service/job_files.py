@@ -17,6 +17,7 @@ from grimcoil.core.measured import JobRecord
 from grimcoil.core.people import Actor
 from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.recipes import build as build_plan
+from grimcoil.core.plan.steps import Act
 from grimcoil.exchange.jobs import BESIDE, to_record, validated
 from grimcoil.exchange.jobs import Job as JobFile
 from grimcoil.exchange.leads import read_leads
@@ -54,10 +55,29 @@ def export_job(store: Store, job_id: int, now: datetime) -> Document:
                 "action": job.decided_action or "", "reason": job.decided_reason or "",
                 "by": job.decided_by or "", "at": job.decided_at.isoformat(),
             }  # fmt: skip
+        beside |= {"root_causes": job.root_causes, "changed": job.changed} if job.signed_by != FILED else {}
+        beside |= _seen(bench)
         overruled = bench.state.kept.overruled.items()
         beside["overruled"] = [{"place": key, "reason": one.text, "by": one.who} for key, one in overruled]
         beside["photos"] = [one.sha256 for one in photo_rows.of_job(session, job_id) if one.taken_back_at is None]
         return document | {key: value for key, value in beside.items() if value}
+
+
+def _seen(bench: Bench) -> Document:
+    """As found and as left, out of what was written down."""
+    kept = bench.state.kept.standing
+    found: Document = {"leads": {}}
+    for place, (step, slot) in bench.plan.places.items():
+        entry = kept.get(place)
+        if entry is None or step.suffix:
+            continue
+        if slot.act is Act.LIFT:
+            found["leads"][slot.key.removeprefix("lead-")] = entry.text
+        elif place == "as_found.links":
+            found["note"] = entry.text
+    left = kept.get("reconnect.left")
+    out = {"as_found": {key: value for key, value in found.items() if value}}
+    return out | ({"as_left": {"note": left.text}} if left is not None else {})
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,6 +133,8 @@ def _taken_in(store: Store, coming: _Coming) -> Imported:
         whole = assess(record)
         keep_figures(job, record, whole)
         job.decided_action = given.decided.action if given.decided else whole.decision.action
+        changed = [given.changed] if isinstance(given.changed, str) else given.changed
+        job.root_causes, job.changed = list(given.root_causes) or None, "; ".join(changed)[:500] or None
         session.flush()
         _bring_up_to_date(session, load(session, job.id, now), now)
         link = add_link(session, job.id, actor, "filed", now)

@@ -44,6 +44,7 @@ from grimcoil.store.tables import InstrumentRangeRow, Job
 
 LONGEST_NOTE = 300
 LONGEST_REASON = 500
+SHORTEST_REASON = 3
 LONGEST_TYPING_S = 60.0
 
 
@@ -319,6 +320,7 @@ def take_back(store: Store, job_id: int, seq: int, actor: Actor, now: datetime) 
             marked = replace(row, taken_back_at=now, taken_back_by=actor.who)
             bench = replace(bench, rows=tuple(marked if r.seq == seq else r for r in bench.rows))
             job.decided_at = job.decided_action = job.decided_reason = job.decided_by = None
+            job.root_causes = job.changed = None
         after = rebuilt(bench.of(job), now)
         _follow(job, after)
         return after
@@ -334,7 +336,7 @@ def overrule(store: Store, job_id: int, key: str, reason: str, actor: Actor, tok
             check_same(seen.kind == EntryKind.OVERRULE and seen.text == words, seen.text, words)
             return bench
         place = _overrule_place(bench, key)
-        if not 3 <= len(words) <= LONGEST_REASON:
+        if not SHORTEST_REASON <= len(words) <= LONGEST_REASON:
             raise RecordRefusal(
                 "reason", words[:40], f"say why in 3 to {LONGEST_REASON} characters; it stays on the record"
             )

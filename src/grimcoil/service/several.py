@@ -8,8 +8,9 @@ from datetime import datetime
 from grimcoil.core.errors import Forbidden, Refusal
 from grimcoil.core.people import Actor
 from grimcoil.core.plan.several import spread
+from grimcoil.service import jobs
 from grimcoil.service.bench import Bench
-from grimcoil.service.jobs import AS_READ, How, keep, open_bench
+from grimcoil.service.jobs import AS_READ, How
 from grimcoil.store.engine import Store
 
 
@@ -30,15 +31,15 @@ def keep_line(
     even the first is kept.
     """
     if len(text.split()) < 2:
-        return Line(keep(store, job_id, place, text, actor, token, now, how))
-    bench = open_bench(store, job_id, now)
+        return Line(jobs.keep(store, job_id, place, text, actor, token, now, how))
+    bench = jobs.open_bench(store, job_id, now)
     ours = {row.place for row in bench.rows if row.token.startswith(f"{token}-")}
     pairs = spread(bench.state, place, text, ours) if place in bench.plan.places else [(place, text)]
     if len(pairs) == 1:
-        return Line(keep(store, job_id, place, text, actor, token, now, how))
+        return Line(jobs.keep(store, job_id, place, text, actor, token, now, how))
     for number, (where, word) in enumerate(pairs):
         try:
-            bench = keep(store, job_id, where, word, actor, f"{token[:36]}-{number}", now, how)
+            bench = jobs.keep(store, job_id, where, word, actor, f"{token[:36]}-{number}", now, how)
         except Forbidden:
             raise
         except Refusal as refusal:

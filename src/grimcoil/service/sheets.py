@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from grimcoil.core.decision.rules import ACTIONS
@@ -75,15 +75,36 @@ def sheet(store: Store, job_id: int, now: datetime) -> Sheet:
         bench = load(session, job_id, now)
         if not bench.state.signed:
             bench = trend_with(session, bench)
+        else:  # drawn beside what came before it; nothing is judged anew
+            own = (bench.job.tested_on or now.date(), bench.job.id)
+            signed = motor_rows.signed_jobs(session, bench.motor.id)
+            before = tuple(job for job in signed if (job.tested_on or now.date(), job.id) < own)
+            bench = replace(bench, earlier=before)
     out = []
     words = [(place, r) for place in (BEGIN_AGAIN, NOT_RECONNECTED) for r in bench.rows if r.place == place]
     for step in bench.plan.steps:
         labels = {step.place(slot): slot.label for slot in step.slots}
         rows = [(labels.get(r.place, "Reason given"), r) for r in bench.rows if bench.plan.step_of(r.place) is step]
         if rows:
-            out.append((step.title, rows))
+            out.append((step.title, _alike(rows)))
     out += [("Kept beside the path", [(WORDS[place], row) for place, row in words])] if words else []
     return Sheet(bench, out, _today(bench))
+
+
+def _alike(rows: Sequence[tuple[str, EntryLine]]) -> list[tuple[str, EntryLine]]:
+    """Neighbours that say the same thing as one line, at the time of the last: six points proved dead are one."""
+    out: list[tuple[str, EntryLine]] = []
+    for label, row in rows:
+        before = out[-1] if out else None
+        if before is not None and row.shown is not None and _same(before[1], row):
+            out[-1] = (f"{before[0]}, {label}", row)
+        else:
+            out.append((label, row))
+    return out
+
+
+def _same(a: EntryLine, b: EntryLine) -> bool:
+    return (a.text, a.unit, a.taken_back_at) == (b.text, b.unit, None)
 
 
 def _today(bench: Bench) -> tuple[str, str] | None:

@@ -108,6 +108,8 @@ class JobLine:
     plan: str | None
     subject: str | None
     assessment: dict[str, Any] | None
+    root_causes: list[str] | None
+    changed: str | None
 
 
 @dataclass(frozen=True, slots=True)

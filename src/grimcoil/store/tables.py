@@ -232,6 +232,8 @@ class Job(Base):
     plan: Mapped[str | None] = mapped_column(LONGTEXT)
     subject: Mapped[str | None] = mapped_column(LONGTEXT)
     record: Mapped[str | None] = mapped_column(LONGTEXT)
+    root_causes: Mapped[list[str] | None] = mapped_column(JSON(none_as_null=True))
+    changed: Mapped[str | None] = mapped_column(String(500))
 
     motor: Mapped[Motor] = relationship(lazy="raise")
     winding: Mapped[WindingRow] = relationship(lazy="raise")

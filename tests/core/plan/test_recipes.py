@@ -64,7 +64,7 @@ def test_every_plan_is_walked_to_its_decision(scheme, occasion):
 @pytest.mark.parametrize("scheme", LeadScheme)
 def test_the_plan_asks_exactly_the_pairs_and_holds_that_settle_it(scheme):
     plan = build(Brief(scheme))
-    keys = {need.place for need in needs(scheme).keys if need.kind not in (NeedKind.IDENTIFY,)}
+    keys = {need.place for need in needs(scheme).keys if need.kind is not NeedKind.IDENTIFY}
     asked = {
         step.place(slot)
         for step in plan.steps

@@ -37,10 +37,12 @@ class OverruleForm(Form):
 
 
 class DecideForm(Form):
-    """The action and the reason for another one."""
+    """The action, the reason for another one; the cause, and what is changed where the verdict is to act."""
 
     action: Annotated[str, Field(max_length=30)]
     reason: Annotated[str, Field(max_length=2000)] = ""
+    cause: Annotated[list[str], Field(default_factory=list, max_length=20)]
+    changed: Annotated[str, Field(max_length=2000)] = ""
 
 
 class SignForm(Form):

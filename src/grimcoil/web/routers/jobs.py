@@ -8,6 +8,7 @@ from uuid import uuid4
 from fastapi import APIRouter, Form, Query, Request
 from starlette.responses import RedirectResponse, Response
 
+from grimcoil.core.choices import RootCause
 from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.core.errors import Forbidden, Refusal, Unknown
 from grimcoil.core.plan.several import spread
@@ -53,13 +54,16 @@ def bench(request: Request, state: State, job_id: int, at: Annotated[str, Query(
     return _page(request, state, bench_view(found, at))
 
 
-def _page(request: Request, state: AppState, view: BenchView, status: int = 200) -> Response:
+def _page(
+    request: Request, state: AppState, view: BenchView, status: int = 200, cause: tuple[list[str], str] = ([], "")
+) -> Response:
     """The fragment for htmx, the whole page for everyone else."""
-    closing = view.bench.state.closing and not view.step.slots
-    context: dict[str, object] = {"v": view, "actions": ACTIONS, "closing": closing}
+    at_end = view.bench.state.closing and not view.step.slots
+    context: dict[str, object] = {"v": view, "actions": ACTIONS, "closing": at_end, "causes": list(RootCause)}
+    context["cause"] = cause
     who = me_of(request)
     context["stands_by"] = stands_by(who.actor, view.step) if who else ""
-    if closing:
+    if at_end:
         motor = sheets.motor_of(state.store, view.bench)
         job_id = view.bench.job.id
         context |= {"life": life_of(motor, view.bench), "links": motor.history.links_of(job_id)}
@@ -77,9 +81,17 @@ def _after(request: Request, state: AppState, bench: Bench, at: str = "") -> Res
     return RedirectResponse(Urls.job(bench.job.id, at), 303)
 
 
-def _refused(request: Request, state: AppState, job_id: int, at: str, typed: str, refusal: Refusal) -> Response:
+def _refused(
+    request: Request,
+    state: AppState,
+    job_id: int,
+    at: str,
+    typed: str,
+    refusal: Refusal,
+    cause: tuple[list[str], str] = ([], ""),
+) -> Response:
     found = verbs.open_bench(state.store, job_id, state.clock())
-    return _page(request, state, bench_view(found, at, typed, refusal), status_of(refusal))
+    return _page(request, state, bench_view(found, at, typed, refusal), status_of(refusal), cause)
 
 
 @router.post("/jobs/{job_id}/keep")
@@ -169,11 +181,12 @@ def overrule(request: Request, state: State, me: Me, job_id: int, form: Annotate
 def decide(request: Request, state: State, me: Me, job_id: int, form: Annotated[DecideForm, Form()]) -> Response:
     """Agree, or decide otherwise with a reason."""
     try:
-        after = closing.decide(state.store, job_id, form.action, form.reason, me.actor, state.clock())
+        cause = closing.Cause(tuple(form.cause), form.changed)
+        after = closing.decide(state.store, job_id, form.action, form.reason, me.actor, state.clock(), cause)
     except (Unknown, Forbidden):
         raise
     except Refusal as refusal:
-        return _refused(request, state, job_id, "decision", form.reason, refusal)
+        return _refused(request, state, job_id, "decision", form.reason, refusal, (form.cause, form.changed))
     return _after(request, state, after)
 
 

@@ -47,6 +47,7 @@ class SpineRow:
     state: str
     note: str
     verdict: str
+    because: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,6 +98,19 @@ class BenchView:
     off_place: str = ""
 
     @property
+    def wanted(self) -> list[tuple[str, str]]:
+        """Each key test that is missing or proves nothing, in words, with its place in the plan where it has one."""
+        stands = self.bench.whole.stands
+        out = [(stands.place(need), stands.words(need)) for need in stands.missing]
+        out += [(need.place, f"{need.words}, which proves nothing yet") for need in stands.unproven]
+        return [(place if place in self.bench.plan.places else "", words) for place, words in out]
+
+    @property
+    def left_why(self) -> str:
+        """Why something is left out of this job."""
+        return next((one.why for one in self.bench.plan.left_out), "")
+
+    @property
     def overruled(self) -> list[tuple[str, Entry]]:
         """Every reason given, with what it passed."""
         return [
@@ -113,6 +127,7 @@ class BenchView:
         parts += [f"{photos} photo{'s' * (photos != 1)}"] if photos else []
         parts += [f"{over} step{'s' * (over != 1)} or stop{'s' * (over != 1)} passed with a reason"] if over else []
         why = f": {job.decided_reason}" if job.decided_reason else ""
+        why += f". Cause: {', '.join(job.root_causes)}; changed: {job.changed}" if job.root_causes else ""
         limits = f"judged by {self.bench.criteria.title}, version {self.bench.criteria.version}"
         end = "Nothing can be changed once signed; it can be amended."
         return f"Decided by {job.decided_by}{why}. {', '.join([*parts, limits])}. {end}"
@@ -328,9 +343,18 @@ def spine(bench: Bench, shown: Step) -> list[SpineRow]:
         state = bench.state.standings[step.key]
         css = "now" if step.key == shown.key else "done" if state in (StepState.DONE, StepState.SKIPPED) else "todo"
         rows.append(
-            SpineRow(step.key, step.number, step.title, css, _note(bench, step, state), _mark(bench, step, state))
+            SpineRow(
+                step.key,
+                step.number,
+                step.title,
+                css,
+                _note(bench, step, state),
+                _mark(bench, step, state),
+                step.because,
+            )
         )
-    return rows
+    left = [one.stays_unproven for one in bench.plan.left_out]
+    return rows + [SpineRow("", 0, words.capitalize(), "out", "left out", "unproven") for words in left]
 
 
 def _mark(bench: Bench, step: Step, state: StepState) -> str:
