@@ -10,6 +10,7 @@ from grimcoil.core.people import MAY, Action, Role
 from grimcoil.service import people
 from grimcoil.service.amendments import Amendment, amend
 from grimcoil.service.closing import decide, sign
+from grimcoil.service.instruments import add_range
 from grimcoil.service.jobs import Start, keep, overrule, start_job, take_back
 from grimcoil.service.leads import Marked, keep_markings, start_new_winding
 from grimcoil.service.motors import check_registration, register_motor
@@ -82,6 +83,7 @@ VERBS = {
         s.store, s.actor, s.motor, Marked("three-lead-wye", (("A", "1"), ("B", "2"), ("C", "3"))), s.clock()
     ),
     Action.CHANGE_WINDING: lambda s: start_new_winding(s.store, s.actor, s.motor, "six-lead", False, s.clock()),
+    Action.KEEP_INSTRUMENTS: lambda s: add_range(s.store, s.actor, {"name": "M9", "function": "ohm"}, s.clock()),
     Action.READ_TRAIL: lambda s: read_trail(s.store, s.actor, Asked()),
     Action.KEEP_TOKENS: lambda s: people.make_token(s.store, s.actor, "scale house", ["read"], s.clock()),
     Action.MANAGE_PEOPLE: lambda s: people.add_person(s.store, s.actor, new(), s.clock()),

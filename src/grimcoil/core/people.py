@@ -40,6 +40,7 @@ class Action(StrEnum):
     AMEND = "amend a signed job"
     MARK_LEADS = "keep the markings of leads"
     CHANGE_WINDING = "start a new winding record"
+    KEEP_INSTRUMENTS = "keep the instruments"
     READ_TRAIL = "read the trail"
     KEEP_TOKENS = "keep API tokens"
     MANAGE_PEOPLE = "keep the list of people"
@@ -53,7 +54,8 @@ MAY: Mapping[Role, frozenset[Action]] = {
     Role.APPRENTICE: frozenset(_READS | _MEASURES),
     Role.ELECTRICIAN: frozenset(set(Action) - {Action.MANAGE_PEOPLE, Action.ENROL_DEVICE}),
     Role.PLANNER: frozenset(
-        _READS | {Action.REGISTER_MOTOR, Action.START_JOB, Action.MARK_LEADS, Action.CHANGE_WINDING}
+        _READS
+        | {Action.REGISTER_MOTOR, Action.START_JOB, Action.MARK_LEADS, Action.CHANGE_WINDING, Action.KEEP_INSTRUMENTS}
     ),
     Role.ADMINISTRATOR: frozenset(_READS | {Action.MANAGE_PEOPLE, Action.ENROL_DEVICE}),
 }

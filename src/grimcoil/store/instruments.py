@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from datetime import date
 from typing import Any
 
 from sqlalchemy import select
@@ -23,6 +24,34 @@ _RANGES = (
 def ranges(session: Session) -> list[RangeLine]:
     """Every range of every instrument, by instrument."""
     return [RangeLine(*row) for row in session.execute(_RANGES)]
+
+
+_KEPT = (
+    select(
+        _I.id, _I.name, _I.calibration_due, _R.id, _R.function, _R.top, _R.resolution, _R.test_voltage_v,
+    )
+    .outerjoin(InstrumentRangeRow.__table__, _I.id == _R.instrument_id)
+    .order_by(_I.name, _I.id, _R.id)
+)  # fmt: skip
+
+
+def with_ranges(session: Session) -> list[tuple[int, str, date | None, RangeLine | None]]:
+    """Every instrument with each of its ranges; one without a range once."""
+    return [
+        (number, name, due, None if row is None else RangeLine(row, name, function, top, fine, volts, due))
+        for number, name, due, row, function, top, fine, volts in session.execute(_KEPT)
+    ]
+
+
+def named(session: Session, name: str) -> Instrument | None:
+    """An instrument by its name."""
+    return session.scalar(select(Instrument).where(Instrument.name == name))
+
+
+def ranges_of(session: Session, instrument_id: int) -> list[tuple[str, float | None, float | None, float | None]]:
+    """Function, top, resolution and test voltage of each range."""
+    query = select(_R.function, _R.top, _R.resolution, _R.test_voltage_v).where(_R.instrument_id == instrument_id)
+    return [(function, top, fine, volts) for function, top, fine, volts in session.execute(query)]
 
 
 def range_columns(row: Any, instrument: Any) -> tuple[Any, ...]:

@@ -31,6 +31,7 @@ from grimcoil.web.routers import (
     theme,
     today,
     trail,
+    works,
 )
 from grimcoil.web.security import Guard
 from grimcoil.web.signed import bearer, from_own_form, signed_in
@@ -52,6 +53,7 @@ SIGNED_IN = (
     photos.router,
     signing.router,
     trail.router,
+    works.router,
 )
 
 

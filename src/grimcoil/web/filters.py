@@ -62,7 +62,19 @@ def nb(words: str) -> str:
     return words
 
 
+def ohms(value: float, function: str) -> str:
+    """A range's figure with its unit: `0.01 mΩ`, `550 MΩ`, `600 V`."""
+    unit = {"volt-ac": "V", "volt-dc": "V", "amp-clamp": "A"}.get(function, "Ω")
+    if unit == "Ω":
+        for factor, prefix in ((1e9, "G"), (1e6, "M"), (1e3, "k"), (1.0, ""), (1e-3, "m")):
+            if value >= factor:
+                return f"{value / factor:g} {prefix}{unit}"
+        return f"{value * 1000:g} m{unit}"
+    return f"{value:g} {unit}"
+
+
 FILTERS = {
+    "ohms": ohms,
     "nb": nb,
     "day": day,
     "month": month,

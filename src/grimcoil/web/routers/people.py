@@ -31,7 +31,7 @@ def _page(request: Request, state: AppState, me: Me, form: PersonForm, refusal: 
     if isinstance(refusal, Forbidden):
         raise refusal
     listed = verbs.people(state.store, me.actor)
-    context = {"place": "", "listed": listed, "form": form, "refusal": refusal, "roles": _PAGE_ROLES}
+    context = {"place": "works", "listed": listed, "form": form, "refusal": refusal, "roles": _PAGE_ROLES}
     status = 200 if refusal is None else status_of(refusal)
     return state.templates.TemplateResponse(request, "people/list.html", context, status_code=status)
 

@@ -33,7 +33,7 @@ def page(
     given = {"motor": motor, "job": job or "", "person": person}
     kept = {name: value for name, value in given.items() if value}
     more = kept | {"before": lines[-1].id} if len(lines) == PAGE else None
-    context = {"place": "", "lines": lines, "given": given, "kept": kept, "more": more}
+    context = {"place": "works", "lines": lines, "given": given, "kept": kept, "more": more}
     return state.templates.TemplateResponse(request, "trail/page.html", context)
 
 

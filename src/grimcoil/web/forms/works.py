@@ -1,0 +1,31 @@
+"""Form bodies of the works' page."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+
+from grimcoil.web.forms.base import Form
+
+Short = Annotated[str, Field(max_length=80)]
+
+
+class RangeForm(Form):
+    """A range of an instrument, as typed."""
+
+    name: Short = ""
+    calibration_due: Short = ""
+    function: Short = "low-ohm"
+    top: Short = ""
+    resolution: Short = ""
+    accuracy_percent: Short = ""
+    counts: Short = ""
+    test_voltage_v: Short = ""
+
+
+class CalibratedForm(Form):
+    """Which instrument, and its next day of calibration."""
+
+    id: int
+    due: Short = ""

@@ -1,0 +1,65 @@
+"""The works' own page: instruments, and the way to people, trail and criteria."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from starlette.responses import RedirectResponse, Response
+
+from grimcoil.core.criteria import CRITERIA
+from grimcoil.core.errors import FormRefused, Refusal
+from grimcoil.service import instruments as verbs
+from grimcoil.web.errors import status_of
+from grimcoil.web.forms.works import CalibratedForm, RangeForm
+from grimcoil.web.signed import Me
+from grimcoil.web.state import AppState, State
+from grimcoil.web.urls import Urls
+
+router = APIRouter()
+
+
+@router.get(Urls.works)
+def works(request: Request, state: State) -> Response:
+    """What the works keeps for every job."""
+    return _page(request, state, RangeForm(), {}, None)
+
+
+def _page(
+    request: Request, state: AppState, form: RangeForm, refused: dict[str, str], refusal: Refusal | None
+) -> Response:
+    context = {
+        "place": "works",
+        "kept": verbs.instruments(state.store),
+        "functions": [(name, words) for name, (words, _) in verbs.FUNCTIONS.items()],
+        "function_words": {name: words for name, (words, _) in verbs.FUNCTIONS.items()},
+        "criteria": CRITERIA.values(),
+        "form": form,
+        "refused": refused,
+        "refusal": refusal,
+        "today": state.clock().date(),
+    }
+    status = 422 if refused else 200 if refusal is None else status_of(refusal)
+    return state.templates.TemplateResponse(request, "works/page.html", context, status_code=status)
+
+
+@router.post(Urls.instruments)
+def add_range(request: Request, state: State, me: Me, form: Annotated[RangeForm, Form()]) -> Response:
+    """A range of a new instrument, or of one on the list."""
+    try:
+        verbs.add_range(state.store, me.actor, form.model_dump(exclude={"csrf"}), state.clock())
+    except FormRefused as refused:
+        return _page(request, state, form, dict(refused.fields), None)
+    return RedirectResponse(Urls.works, 303)
+
+
+@router.post(Urls.calibrated)
+def calibrated(request: Request, state: State, me: Me, form: Annotated[CalibratedForm, Form()]) -> Response:
+    """When an instrument's calibration is due next."""
+    try:
+        verbs.calibrated(state.store, me.actor, form.id, form.due, state.clock())
+    except Refusal as refusal:
+        if status_of(refusal) != 422:
+            raise
+        return _page(request, state, RangeForm(), {}, refusal)
+    return RedirectResponse(Urls.works, 303)
