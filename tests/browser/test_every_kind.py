@@ -1,0 +1,132 @@
+"""Jobs of many kinds driven through the page, key by key, to the signature."""
+
+import pytest
+from playwright.sync_api import expect
+
+from grimcoil.core.plan.steps import Act, Input
+from tests.service.test_every_kind import UNCOUPLED, UNLIKE
+from tests.support import SECRET
+from tests.walker import Walker, sound
+
+LOW = {"insulation.1-2-3.30": "0.5M", "insulation.1-2-3.60": "0.4M"}
+HOT = {"temperature.winding": "80", "winding_resistance.2-3": "OL", "winding_resistance.3-1": "OL"}
+FLOWS = {
+    "nine": ("nine-lead-wye", "routine", "", UNLIKE["nine-lead-wye"], {}, "Return to service."),
+    "studs": ("six-lead", "routine", "", {}, {}, "Return to service."),
+    "hoist": (
+        "two-speed-two-winding", "acceptance", "", UNLIKE["two-speed-two-winding"] | UNCOUPLED,
+        {"insulation_test_forbidden": "yes"}, "Return to service.",
+    ),
+    "wet": ("three-lead-wye", "wet", "", LOW, {}, "Return to service."),
+    "hot": ("three-lead-wye", "routine", "box-first", HOT, {}, "Return to service."),
+    "spare": ("three-lead-delta", "dead-only", "", {}, {}, "Return to service."),
+}  # fmt: skip
+
+
+def one_entry(page, walker, place):
+    """Do with the page what comes next."""
+    slot = walker.bench.plan.at(place)[1]
+    form = page.locator(f"#keep-form:has([name=place][value='{place}'])")
+    off = page.get_by_role("button", name="Voltage off", exact=True)
+    if (slot.act is Act.MARK and (slot.mark_s or 0) > 60) or slot.act is Act.REMOVE:
+        off.click()
+        expect(off).not_to_be_attached()
+        return
+    text = walker.changed.get(place) or sound(slot, walker.tag)
+    if slot.input is Input.CONFIRM:
+        page.locator("button.key.keep").click()
+    elif slot.input is Input.CHOICE:
+        page.locator(f"button[name=quick][value='{text}']").click()
+    else:
+        page.locator("#entry").fill(text)
+        page.locator("#entry").press("Enter")
+    expect(form).not_to_be_attached()
+
+
+def drive(page, walker, clock):
+    """Take what comes next on the page until the decision."""
+    for _ in range(150):
+        bench = walker.bench
+        if bench.state.closing:
+            return
+        slot = bench.state.slot
+        if slot.act in (Act.MARK, Act.RESIDUAL):
+            clock.pass_(4 * 700 if slot.act is Act.RESIDUAL else 31)
+            page.reload()
+        if page.get_by_text("Don't reconnect this motor.").count():
+            page.get_by_text("Go on with a reason, kept on the record").click()
+            page.locator("#why").fill("its maker forbids the test; it ran so for years")
+            page.get_by_role("button", name="Go on", exact=True).click()
+            expect(page.get_by_text("Don't reconnect this motor.")).not_to_be_attached()
+        one_entry(page, walker, bench.state.place)
+    raise AssertionError(walker.bench.state.place)
+
+
+@pytest.mark.parametrize("flow", FLOWS)
+def test_from_the_start_page_to_the_signature(page, works_store, tester, works_clock, flow):
+    scheme, occasion, school, changed, plate, words = FLOWS[flow]
+    tag = f"FLOW-{flow}"
+    walker = Walker(works_store, tester, works_clock, tag, scheme, changed, plate)
+    page.goto(f"/jobs/start?tag={tag}")
+    page.locator(f"input[name=occasion][value={occasion}]").check()
+    page.get_by_label("Where to begin").select_option(school)
+    for name in ("Ohmmeter", "Insulation tester"):
+        page.get_by_label(name).select_option("Another one, not on the list")
+    expect(page.locator(".plan-list")).to_be_visible()
+    page.get_by_role("button", name="Start").click()
+    expect(page.get_by_role("heading", name=tag)).to_be_visible()
+    walker.job = int(page.url.rsplit("/", 1)[1])
+    drive(page, walker, works_clock)
+    expect(page.get_by_text(words, exact=False).first).to_be_visible()
+    page.get_by_role("button", name="Agree").click()
+    page.get_by_label("your password").fill(SECRET)
+    page.get_by_role("button", name="Sign").click()
+    expect(page.get_by_role("link", name="Print the sheet")).to_be_visible()
+
+
+def test_the_starter_fails_the_box_passes_and_the_cable_is_found(page, works_store, tester, works_clock):
+    walker = Walker(works_store, tester, works_clock, "SPLIT-1", "three-lead-wye", LOW | {"cable.V-E": "0.02M"})
+    walker.start()
+    walker.to("prove_dead_box.before")
+    page.goto(f"/jobs/{walker.job}")
+    expect(page.get_by_text("It came because insulation failed at the starter")).to_be_visible()
+    walker.to("cable.V-E")
+    page.goto(f"/jobs/{walker.job}")
+    page.locator("#entry").fill("0.02M")
+    page.locator("#entry").press("Enter")
+    expect(page.locator(".changed")).to_contain_text("V")
+    walker.to("connection.checked")
+    assert not walker.bench.whole.stands.failed
+
+
+def test_several_readings_in_one_line_and_one_taken_back_three_steps_ago(page, works_store, tester, works_clock):
+    walker = Walker(works_store, tester, works_clock, "LINE-1", "six-lead").start()
+    walker.to("winding_resistance.1-4")
+    page.goto(f"/jobs/{walker.job}")
+    page.locator("#entry").fill("0.2611 0.2612 0.2610")
+    expect(page.locator("#echo")).to_contain_text("3 readings: 1–4 0.2611, 2–5 0.2612, 3–6 0.2610")
+    page.locator("#entry").press("Enter")
+    expect(page.locator("#keep-form [name=place]")).to_have_value("winding_to_winding.1-4.2-5.volts")
+    page.goto(f"/jobs/{walker.job}?at=temperature.winding")
+    page.get_by_role("button", name="Take back Winding, 22").click()
+    expect(page.locator("#entry")).to_have_value("")
+    page.locator("#entry").fill("24")
+    page.locator("#entry").press("Enter")
+    expect(page.get_by_role("button", name="Take back Winding, 24")).to_be_visible()
+    assert walker.bench.record.conditions.winding_temperature_c == 24
+
+
+def test_two_devices_on_one_job_see_one_another(page, context, works_store, tester, works_clock):
+    walker = Walker(works_store, tester, works_clock, "TWO-1", "three-lead-wye").start()
+    walker.to("winding_resistance.1-2")
+    other = context.new_page()
+    for each in (page, other):
+        each.goto(f"/jobs/{walker.job}")
+    page.locator("#entry").fill("0.2611")
+    page.locator("#entry").press("Enter")
+    expect(page.locator("#keep-form [name=place]")).to_have_value("winding_resistance.2-3")
+    other.locator("#entry").fill("0.2700")
+    other.locator("#entry").press("Enter")
+    expect(other.locator("#entry-error, .echo")).to_contain_text("0.2611, kept by A. Tester")
+    assert walker.bench.state.kept.standing["winding_resistance.1-2"].text == "0.2611"
+    other.close()

@@ -1,0 +1,99 @@
+"""Jobs of every kind on motors of every scheme, from the start to the signature."""
+
+import json
+
+import pytest
+
+from grimcoil.core.choices import LeadScheme, Occasion
+from grimcoil.core.plan.entries import NOT_RECONNECTED
+from grimcoil.exchange.jobs import read_job, validated
+from grimcoil.service.closing import Cause, decide, sign
+from grimcoil.service.job_files import export_job
+from grimcoil.service.sheets import sheet
+from grimcoil.service.verifying import verify
+from tests.support import SECRET
+from tests.walker import Walker
+
+SCHEMES = [scheme for scheme in LeadScheme if scheme is not LeadScheme.UNKNOWN]
+# A sound winding's pairs where they aren't all alike: an inner star reads two coils, half a winding its own.
+UNLIKE = {
+    LeadScheme.NINE_WYE: {f"winding_resistance.{p}": "0.5222" for p in ("7-8", "8-9", "9-7")},
+    LeadScheme.TWO_WINDINGS: {f"winding_resistance.{p}": "0.1120" for p in ("11-12", "12-13", "13-11")},
+    LeadScheme.TAPPED_STAR: {f"winding_resistance.{p}": "0.5222" for p in ("1-2", "2-3", "3-1")},
+}
+UNCOUPLED = {f"uncoupled_run.L{n}": "7.1" for n in (1, 2, 3)}
+
+
+WALKED = {(scheme, occasion) for scheme in SCHEMES for occasion in (Occasion.ROUTINE, Occasion.ACCEPTANCE)}
+WALKED |= {(scheme, occasion) for scheme in (LeadScheme.NINE_WYE, LeadScheme.TWO_WINDINGS) for occasion in Occasion}
+
+
+@pytest.mark.parametrize(("scheme", "occasion"), sorted(WALKED))
+def test_a_sound_motor_is_walked_to_its_signature(store, electrician, clock, scheme, occasion):
+    walker = Walker(store, electrician, clock, "EV-1", scheme, UNLIKE.get(scheme, {}) | UNCOUPLED).start(occasion)
+    bench = walker.to()
+    assert bench.state.closing
+    assert not bench.whole.stands.missing
+    assert not bench.whole.stands.failed
+    action = bench.whole.decision.action
+    assert action == ("look-elsewhere" if occasion is Occasion.CALL_OUT else "return"), bench.whole.decision.why
+    decide(store, walker.job, action, "", electrician, clock())
+    sign(store, walker.job, electrician, SECRET, clock())
+    out = export_job(store, walker.job, clock())
+    validated(out)
+    assert sheet(store, walker.job, clock()).steps
+    assert verify(store).breaks == ()
+
+
+def hoist(store, electrician, clock):
+    """A two-speed motor with two windings, brake and thermostats, whose maker forbids insulation testing."""
+    plate = {"insulation_test_forbidden": "yes"}
+    changed = UNLIKE[LeadScheme.TWO_WINDINGS] | UNCOUPLED
+    return Walker(store, electrician, clock, "HO-1", "two-speed-two-winding", changed, plate)
+
+
+def test_a_ban_leaves_insulation_out_and_power_asks_for_a_sentence(store, electrician, clock):
+    walker = hoist(store, electrician, clock).start("acceptance")
+    bench = walker.to("connection.checked")
+    assert not [step for step in bench.plan.steps if step.kind in ("insulation", "winding_to_winding")]
+    assert [one.step for one in bench.plan.left_out] == ["winding_to_winding", "insulation"]
+    walker.skip("connection.checked")
+    assert walker.to().whole.decision.action == "return"
+
+
+def test_a_wet_motor_that_fails_is_dried_and_read_again(store, electrician, clock):
+    low = {"insulation.1-2-3.30": "0.5M", "insulation.1-2-3.60": "0.4M"}
+    walker = Walker(store, electrician, clock, "WE-1", "three-lead-wye", low).start("wet")
+    bench = walker.to("drying.dried")
+    assert [step.name for step in bench.plan.steps if step.because] == ["drying", "insulation", "discharge"]
+    done = walker.to()
+    assert [result.verdict.value for result in done.whole.insulation] == ["sound"]
+    assert done.state.kept.standing["insulation.1-2-3.60"].text == "0.4M"
+    assert done.whole.decision.action in ("return", "return-retest")
+
+
+def test_a_hot_motor_with_an_open_protector_cools_and_is_read_again(store, electrician, clock):
+    hot = {"temperature.winding": "80", "winding_resistance.2-3": "OL", "winding_resistance.3-1": "OL"}
+    walker = Walker(store, electrician, clock, "HT-1", "three-lead-wye", hot).start(school="box-first")
+    bench = walker.to("cool_down.winding")
+    assert bench.whole.winding_resistance[0].verdict.value == "act"
+    done = walker.to()
+    assert done.whole.winding_resistance[0].verdict.value == "sound"
+    assert done.whole.decision.action == "return"
+    record = read_job(json.dumps(export_job(store, walker.job, clock())))
+    assert record.tests[0].conditions.winding_temperature_c == 22
+
+
+def test_an_open_winding_at_the_box_ends_at_its_decision(store, electrician, clock):
+    opened = {"winding_resistance.2-5": "OL"}
+    walker = Walker(store, electrician, clock, "OP-1", "six-lead", opened).start()
+    walker.to("winding_to_winding.1-4.2-5.on")
+    for step in [s.key for s in walker.bench.plan.steps if s.kind in ("insulation", "winding_to_winding")]:
+        walker.skip(step)
+    walker.to("connection.checked")
+    closing = walker.put(NOT_RECONNECTED, "")
+    assert closing.state.closing
+    assert closing.whole.decision.action == "rewind-or-replace"
+    cause = Cause(("age",), "a spare goes in")
+    decide(store, walker.job, "rewind-or-replace", "", electrician, clock(), cause)
+    assert sign(store, walker.job, electrician, SECRET, clock()).job.root_causes == ["age"]
