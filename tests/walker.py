@@ -89,6 +89,9 @@ class Walker:
                 hold = bench.plan.at(place)[0].hold
                 place = next(p for p, step, _ in bench.plan.doing(Act.REMOVE) if step.hold == hold)
                 slot = bench.plan.at(place)[1]
-            self.clock.pass_(4 * 700 if slot.act is Act.RESIDUAL else 31 if slot.act is Act.MARK else 6)
+            left = self.bench.state.discharge_left_s if slot.act is Act.RESIDUAL else None
+            self.clock.pass_(left + 1 if left is not None else 31 if slot.act is Act.MARK else 6)
+            before = len(bench.rows)
             bench = self.put(place, self.changed.get(place) or sound(slot, self.tag))
+            assert len(bench.rows) > before, f"nothing goes on at {place}"
         return bench

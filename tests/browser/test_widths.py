@@ -1,0 +1,80 @@
+"""Nothing runs off a window's side, no key is cut or covered, no words lie over others: on tablets and phones too."""
+
+import pytest
+
+from tests.service.test_every_kind import UNLIKE
+from tests.walker import Walker
+
+SIZES = {"wide": (1280, 800), "sideways": (1024, 768), "upright": (820, 1180), "phone": (390, 844)}
+PAGES = (
+    "/", "/motors", "/motors/DD-207", "/motors/BW-114/record", "/motors/new", "/jobs", "/jobs/start?tag=DD-207",
+    "/leads", "/connection", "/works", "/me", "/trail",
+)  # fmt: skip
+PLACES = (
+    "isolate.locks", "as_found.lead-5", "winding_resistance.9-7", "winding_to_winding.1-4.2-5.60",
+    "discharge.1-4.2-5.volts",
+)  # fmt: skip
+WRONG = """() => {
+  const wide = document.documentElement.clientWidth, out = [];
+  if (document.documentElement.scrollWidth > wide) out.push("page " + document.documentElement.scrollWidth);
+  const seen = (e) => e.checkVisibility({opacityProperty: true, visibilityProperty: true}) && e.getClientRects().length;
+  for (const e of document.querySelectorAll("button, a, input, select, summary")) {
+    if (!seen(e) || e.closest(".scrolled, .visually-hidden, .skip, svg") || e.matches(".skip, .views input")) continue;
+    const r = e.getBoundingClientRect();
+    if (r.width < 2) continue;
+    if (r.right > wide + 1 || r.left < -1) out.push("cut " + (e.textContent.trim().slice(0, 30) || e.name));
+  }
+  for (const row of document.querySelectorAll(".bar, .plate-strip, .pairkeys, .listhead")) {
+    const parts = [...row.children].filter((e) => seen(e) && !e.matches(".visually-hidden"));
+    for (let i = 0; i < parts.length; i++) for (let k = i + 1; k < parts.length; k++) {
+      const a = parts[i].getBoundingClientRect(), b = parts[k].getBoundingClientRect();
+      const x = Math.min(a.right, b.right) - Math.max(a.left, b.left);
+      const y = Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top);
+      const name = (e) => e.textContent.trim().slice(0, 20);
+      if (x > 2 && y > 2) out.push("over " + name(parts[i]) + " / " + name(parts[k]));
+    }
+  }
+  for (const e of document.querySelectorAll(".keys .keep, .closing .keep")) {
+    if (!seen(e)) continue;
+    e.scrollIntoView({block: "nearest"});
+    const r = e.getBoundingClientRect(), at = document.elementFromPoint(r.left + r.width / 2, r.top + r.height / 2);
+    if (!at || !(e.contains(at) || at.contains(e))) out.push("covered " + e.textContent.trim());
+  }
+  return out;
+}"""
+
+
+@pytest.fixture(scope="session")
+def standing(works_store, tester, works_clock):
+    """Jobs on a nine-lead motor, each left at one of the places; the rest of the session sees their countdowns."""
+    made = {}
+    for number, place in enumerate(PLACES):
+        walker = Walker(works_store, tester, works_clock, f"WIDE-{number}", "nine-lead-wye", UNLIKE["nine-lead-wye"])
+        walker.start().to(place)
+        made[place] = walker.job
+    return made
+
+
+@pytest.mark.parametrize("size", SIZES)
+def test_every_page_fits(page, standing, size):
+    width, height = SIZES[size]
+    page.set_viewport_size({"width": width, "height": height})
+    wrong = {}
+    for path in [*PAGES, *(f"/jobs/{job}" for job in standing.values())]:
+        page.goto(path)
+        found = page.evaluate(WRONG)
+        if found:
+            wrong[path] = found
+    assert wrong == {}
+
+
+@pytest.mark.parametrize("size", ["phone", "upright"])
+def test_finished_steps_are_reached_where_the_path_is_folded(page, standing, size):
+    width, height = SIZES[size]
+    page.set_viewport_size({"width": width, "height": height})
+    page.goto(f"/jobs/{standing['winding_resistance.9-7']}")
+    page.get_by_text("All steps,").click()
+    page.locator(".all-steps").get_by_text("Temperature").click()
+    page.get_by_role("button", name="Take back Winding").click()
+    page.locator("#entry").fill("22")
+    page.locator("#entry").press("Enter")
