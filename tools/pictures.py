@@ -14,15 +14,18 @@ from playwright.sync_api import Page, sync_playwright
 from pydantic import SecretStr
 
 from demo.scenario import seed
+from grimcoil.core.choices import LeadScheme
 from grimcoil.service.signing_in import actor_of
 from grimcoil.settings import Settings
-from grimcoil.store.engine import make_engine, make_store
+from grimcoil.store.engine import Store, make_engine, make_store
 from grimcoil.store.people import by_login
 from grimcoil.store.schema import upgrade
 from grimcoil.web.app import create_app
 from tests.conftest import fresh_database
 from tests.served import browser_state, served, word_of
+from tests.service.test_every_kind import UNLIKE
 from tests.support import WHOLE_JOB, Clock
+from tests.walker import Walker
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
 ARGUMENTS = "--disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync"
@@ -30,8 +33,8 @@ WIDE, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 
 
 @contextmanager
-def works(clock: Clock) -> Iterator[tuple[str, Callable[[str], Any]]]:
-    """The application on a fresh demo database, and what a browser holds that someone is signed in on."""
+def works(clock: Clock) -> Iterator[tuple[str, Callable[[str], Any], Store]]:
+    """The application on a fresh demo database, what a browser holds that someone is signed in on, and its store."""
     address = fresh_database("grimcoil_pictures")
     engine = make_engine(address)
     upgrade(engine)
@@ -45,7 +48,7 @@ def works(clock: Clock) -> Iterator[tuple[str, Callable[[str], Any]]]:
             return browser_state(store, actor_of(person), clock) if person else None
 
     with served(create_app(Settings(database_url=SecretStr(address), demo=True), clock)) as base:
-        yield base, state_of
+        yield base, state_of, store
     engine.dispose()
 
 
@@ -70,6 +73,18 @@ def walked(page: Page, clock: Clock, tag: str, until: str = "", changed: dict[st
         kept = {"place": place, "text": words, "token": f"{tag}-{number:04}"}
         page.request.post(f"{job}/keep", form=kept, headers=word)
     return job
+
+
+def nine(store: Store, clock: Clock) -> str:
+    """A job on a nine-lead motor, at the last of its lone coils."""
+    with store() as session:
+        person = by_login(session, "rohrdommel")
+    if person is None:
+        raise LookupError("rohrdommel")
+    ohms = UNLIKE[LeadScheme.NINE_WYE] | {"winding_resistance.1-4": "0.2611", "winding_resistance.2-5": "0.2614"}
+    walker = Walker(store, actor_of(person), clock, "BW-140", LeadScheme.NINE_WYE, ohms, {"position": "Stone trap"})
+    walker.start().to("winding_resistance.3-6")
+    return f"/jobs/{walker.job}"
 
 
 # Readings as this motor would give them at 20 °C: DD-215, 22 kW.
@@ -107,7 +122,7 @@ CONNECTION = (
 def main(only: str = "") -> None:
     """Take them all, or those whose name holds `only`."""
     clock = Clock(datetime(2026, 11, 24, 8, 12, tzinfo=UTC))
-    with works(clock) as (base, state_of), sync_playwright() as playwright:
+    with works(clock) as (base, state_of, store), sync_playwright() as playwright:
         root = ["--no-sandbox"] if os.geteuid() == 0 else []
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS.split() + root)
 
@@ -144,18 +159,18 @@ def main(only: str = "") -> None:
         shoot("discharge", lambda p: job_of(p, "LK-301"))
         shoot("motors", "/motors")
         shoot("motor", "/motors/DD-207")
-        shoot("motor-rewound", "/motors/LK-320")
         shoot("today", "/")
         shoot("leads", LEADS)
-        shoot("leads-phone", LEADS, PHONE)
         shoot("connection", CONNECTION)
         shoot("new-motor", "/motors/new")
         shoot("prove-dead", lambda p: walked(p, clock, "SH-447", "prove_dead.L2-E"))
         shoot("insulation", lambda p: walked(p, clock, "SH-440", "discharge.1-2-3.off", SH_440))
         shoot("decision", lambda p: walked(p, clock, "DD-215", "", DD_215))
         shoot("sheet", sheet_of)
-        shoot("sign-in", "/sign-in", login="")
-        shoot("people", "/people", login="wollgras")
+        shoot("works", "/works")
+        shoot("record", "/motors/BW-114/record")
+        shoot("start", "/jobs/start?tag=BW-121&occasion=acceptance")
+        shoot("job-nine", nine(store, clock))
         shoot("trail", "/trail?motor=DD-215", login="segge")
         browser.close()
 

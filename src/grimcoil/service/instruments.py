@@ -112,6 +112,7 @@ def _day(text: str) -> date | None:
 
 def _checked(texts: Mapping[str, str]) -> tuple[str, date | None, InstrumentRangeRow]:
     refused: dict[str, str] = {}
+    function = texts.get("function", "")
 
     def take(key: str, field: Field | None, most: float = float("inf")) -> float | None:
         text = texts.get(key, "").strip() if function in FUNCTIONS else ""
@@ -127,7 +128,6 @@ def _checked(texts: Mapping[str, str]) -> tuple[str, date | None, InstrumentRang
     name = " ".join(texts.get("name", "").split())
     if not 1 <= len(name) <= LONGEST_NAME:
         refused["name"] = f"1 to {LONGEST_NAME} characters, such as “M1 four-wire ohmmeter”."
-    function = texts.get("function", "")
     if function not in FUNCTIONS:
         refused["function"] = f"One of {', '.join(FUNCTIONS)}."
     field = FUNCTIONS.get(function, ("", VOLTAGE))[1]
