@@ -17,7 +17,14 @@ PLATE = {"rated_voltage_v": "460", "full_load_current_a": "21", "power": "15 hp"
          "frequency_hz": "60", "insulation_class": "F", "position": "Beet wash", "supply_system": "wye-earthed",
          "system_voltage_v": "480"}  # fmt: skip
 HELD = {30.0: "400M", 60.0: "620M", 600.0: "1600M"}
-BY_FIELD = {"winding": "0.2611", "temperature": "22", "humidity": "50", "voltage": "478", "current": "18.0"}
+BY_FIELD = {
+    "drop": "0.11",
+    "winding": "0.2611",
+    "temperature": "22",
+    "humidity": "50",
+    "voltage": "478",
+    "current": "18.0",
+}
 
 
 def sound(slot: Slot, tag: str) -> str:
@@ -58,9 +65,9 @@ class Walker:
         register_motor(store, actor, check_registration(given, clock()))
         self.job = 0
 
-    def start(self, occasion: str = "routine", school: str = "") -> Walker:
+    def start(self, occasion: str = "routine", school: str = "", also: tuple[str, ...] = ()) -> Walker:
         """The job is on the bench."""
-        start = Start(self.tag, f"start-{self.tag}", occasion=occasion, school=school)
+        start = Start(self.tag, f"start-{self.tag}", occasion=occasion, school=school, also=also)
         self.job = start_job(self.store, self.actor, start, self.clock())
         return self
 

@@ -5,6 +5,7 @@ import json
 import pytest
 
 from grimcoil.core.choices import LeadScheme, Occasion
+from grimcoil.core.errors import Refusal
 from grimcoil.core.plan.entries import NOT_RECONNECTED
 from grimcoil.exchange.jobs import read_job, validated
 from grimcoil.service.closing import Cause, decide, sign
@@ -97,3 +98,15 @@ def test_an_open_winding_at_the_box_ends_at_its_decision(store, electrician, clo
     cause = Cause(("age",), "a spare goes in")
     decide(store, walker.job, "rewind-or-replace", "", electrician, clock(), cause)
     assert sign(store, walker.job, electrician, SECRET, clock()).job.root_causes == ["age"]
+
+
+def test_contact_drop_and_frame_temperature_are_taken_where_wanted(store, electrician, clock):
+    read = {f"contact_drop.L{n}": drop for n, drop in ((1, "0.11"), (2, "0.12"), (3, "0.31"))}
+    walker = Walker(store, electrician, clock, "EX-1", "three-lead-wye", read | {"frame_temperature.reading": "61"})
+    walker.start(also=("contact_drop", "frame_temperature"))
+    bench = walker.to()
+    assert bench.whole.by_kind["contact_drop"][0].verdict.value == "watch"
+    assert bench.record.tests[-2].current_a == pytest.approx(18.0)
+    assert bench.record.tests[-1].reading.amount.value == 61
+    with pytest.raises(Refusal, match="contact_drop"):
+        Walker(store, electrician, clock, "EX-2", "three-lead-wye").start(also=("telepathy",))

@@ -16,7 +16,7 @@ from grimcoil.core.errors import AlreadyKept, GateClosed, RecordRefusal, Unknown
 from grimcoil.core.fields import FIELDS
 from grimcoil.core.limits import within
 from grimcoil.core.people import Action, Actor
-from grimcoil.core.plan.brief import brief_of
+from grimcoil.core.plan.brief import EXTRAS, brief_of
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_READ, NOT_RECONNECTED, Entry, EntryKind
 from grimcoil.core.plan.live import Absurd, check_absurd
 from grimcoil.core.plan.progress import (
@@ -50,7 +50,9 @@ LONGEST_TYPING_S = 60.0
 
 @dataclass(frozen=True, slots=True)
 class Start:
-    """What a job starts with. school: where the dead tests begin; empty as usual for the kind of job."""
+    """What a job starts with. school: where the dead tests begin; empty as usual for the kind of job.
+    also: steps wanted beside, of `EXTRAS`.
+    """
 
     tag: str
     token: str
@@ -59,6 +61,7 @@ class Start:
     criteria: str = "field-general"
     occasion: str = Occasion.ROUTINE
     school: str = ""
+    also: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,6 +82,8 @@ def start_job(store: Store, actor: Actor, start: Start, now: datetime) -> int:
     actor.need(Action.START_JOB)
     if start.occasion not in RECIPES:
         raise RecordRefusal("kind of job", start.occasion, f"one of {', '.join(RECIPES)}", Occasion.ROUTINE)
+    if strange := [name for name in start.also if name not in EXTRAS]:
+        raise RecordRefusal("also", strange[0][:40], f"of {', '.join(EXTRAS)}")
     if start.school not in ("", *School):
         raise RecordRefusal("school", start.school, f"one of {', '.join(School)}")
     if start.criteria not in CRITERIA:
@@ -113,7 +118,9 @@ def _started(session: Session, actor: Actor, start: Start, now: datetime) -> int
     if winding is None:
         raise Unknown("winding", start.tag, "a motor with a winding on record")
     subject = subject_of(motor, winding, motor.position, start.criteria)
-    plan = build(brief_of(subject, Occasion(start.occasion), School(start.school) if start.school else None))
+    plan = build(
+        brief_of(subject, Occasion(start.occasion), School(start.school) if start.school else None, start.also)
+    )
     job = Job(
         token=start.token,
         motor_id=motor.id,

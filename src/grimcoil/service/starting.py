@@ -10,7 +10,7 @@ from grimcoil.core.choices import BrakeFeed, ControlSupply, Occasion, Reset, Sch
 from grimcoil.core.criteria import CRITERIA
 from grimcoil.core.errors import RecordRefusal, Unknown
 from grimcoil.core.insulation.hold import DISCHARGE_TIMES
-from grimcoil.core.plan.brief import Brief, brief_of
+from grimcoil.core.plan.brief import EXTRAS, Brief, brief_of
 from grimcoil.core.plan.recipes import RECIPES, build
 from grimcoil.core.plan.steps import Act, Plan, Step
 from grimcoil.service.subjects import position_file, subject_of
@@ -77,7 +77,9 @@ def instruments(store: Store) -> Sequence[RangeLine]:
         return instrument_rows.ranges(session)
 
 
-def coming(store: Store, tag: str, occasion: str, school: str, criteria: str, today: date) -> Coming:
+def coming(
+    store: Store, tag: str, occasion: str, school: str, criteria: str, today: date, also: Sequence[str] = ()
+) -> Coming:
     """A job of this kind on a motor. Three queries. Raises Unknown, RecordRefusal."""
     if occasion not in RECIPES:
         raise RecordRefusal("kind of job", occasion, f"one of {', '.join(RECIPES)}", Occasion.ROUTINE)
@@ -92,7 +94,7 @@ def coming(store: Store, tag: str, occasion: str, school: str, criteria: str, to
             raise Unknown("motor", tag, "the tag of a motor on the register")
         motor = motor_line(found[0])
         subject = subject_of(motor, winding, motor.position, criteria)
-        brief = brief_of(subject, Occasion(occasion), School(school) if school else None)
+        brief = brief_of(subject, Occasion(occasion), School(school) if school else None, set(also) & set(EXTRAS))
         ranges = instrument_rows.ranges(session)
     last = None if found[1] is None else line_of(StateLine, found[1])
     return Coming(motor, build(brief), brief, ranges, last, found[2], hazards_of(motor), today)

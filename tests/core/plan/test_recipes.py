@@ -9,7 +9,7 @@ import pytest
 from grimcoil.core.choices import LeadScheme, Occasion, School
 from grimcoil.core.criteria import FIELD_GENERAL
 from grimcoil.core.decision.needs import NeedKind, needs
-from grimcoil.core.plan.brief import Brief
+from grimcoil.core.plan.brief import EXTRAS, Brief
 from grimcoil.core.plan.progress import StepState, check_place, progress, situation
 from grimcoil.core.plan.recipes import bring, build
 from grimcoil.core.plan.safety import Site
@@ -18,7 +18,14 @@ from grimcoil.core.subject import Fitting
 from tests.support import NOW, entry
 
 WORKS = Site(FIELD_GENERAL, ZoneInfo("Europe/Berlin"))
-BY_FIELD = {"winding": "0.26", "insulation": "600M", "low_ohm": "0", "temperature": "20", "humidity": "50"}
+BY_FIELD = {
+    "drop": "0.1",
+    "winding": "0.26",
+    "insulation": "600M",
+    "low_ohm": "0",
+    "temperature": "20",
+    "humidity": "50",
+}
 FITTED = (Fitting("thermostat", ("P1", "P2")), Fitting("encoder"), Fitting("heater"))
 
 
@@ -52,7 +59,7 @@ def walked(plan):
 @pytest.mark.parametrize("occasion", Occasion)
 def test_every_plan_is_walked_to_its_decision(scheme, occasion):
     for school, forbidden in product((None, *School), (False, True)):
-        plan = build(Brief(scheme, occasion, forbidden, school, fittings=FITTED, brake=True))
+        plan = build(Brief(scheme, occasion, forbidden, school, fittings=FITTED, brake=True, taking=frozenset(EXTRAS)))
         made, end = walked(plan)
         assert {s for k, s in end.standings.items() if k not in ("decision", "sign")} <= {StepState.DONE}
         assert len({e.place for e in made}) == len(made)

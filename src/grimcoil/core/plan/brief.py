@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 
 from grimcoil.core.choices import LeadScheme, Occasion, School, Starter
 from grimcoil.core.decision.needs import Need, NeedKind, needs
 from grimcoil.core.insulation.judge import rated_v
 from grimcoil.core.insulation.voltage import advised
-from grimcoil.core.plan.steps import Slot, Step
+from grimcoil.core.plan.steps import Step
 from grimcoil.core.points import groups_of
 from grimcoil.core.resistance.balance import resolution_needed_ohm
 from grimcoil.core.subject import Fitting, Subject
@@ -27,7 +27,7 @@ class Brief:
 
     school: None where the kind of job decides. electronics: a drive or soft starter feeds the motor. test_voltage_v:
     the usual one, V DC. resolution_ohm: what an ohmmeter has to resolve to show the balance, where the ohms are known.
-    system: how the supply stands to earth, where declared.
+    system: how the supply stands to earth, where declared. taking: steps wanted beside the recipe's own, of `EXTRAS`.
     """
 
     scheme: str
@@ -40,7 +40,7 @@ class Brief:
     test_voltage_v: float | None = None
     resolution_ohm: float | None = None
     system: str | None = None
-    baseline: bool = False
+    taking: frozenset[str] = frozenset()
 
     @property
     def known(self) -> bool:
@@ -82,7 +82,13 @@ class Brief:
 Part = Callable[[Brief], tuple[Step, ...]]
 
 
-def brief_of(subject: Subject, occasion: Occasion, school: School | None = None) -> Brief:
+# What a running motor can be asked beside its volts and amps.
+EXTRAS = ("contact_drop", "frame_temperature")
+
+
+def brief_of(
+    subject: Subject, occasion: Occasion, school: School | None = None, taking: Iterable[str] = ()
+) -> Brief:  # fmt: skip
     """Out of what the verdicts know of the motor and its place."""
     winding, rated = subject.winding, rated_v(subject)
     return Brief(
@@ -96,7 +102,7 @@ def brief_of(subject: Subject, occasion: Occasion, school: School | None = None)
         None if rated is None else advised(rated, subject.criteria.test_voltage_school).low_v,
         _resolution(winding.baseline_ohm, subject),
         subject.supply_system,
-        bool(winding.baseline_ohm),
+        frozenset(taking),
     )
 
 
@@ -107,8 +113,3 @@ def _resolution(baseline: Mapping[str, float], subject: Subject) -> float | None
         return None
     limits = subject.criteria
     return resolution_needed_ohm([min(values)] * 3, limits.balance_sound.value, limits.balance_measure)
-
-
-def own_slot(step: str, slot: Slot) -> str:
-    """The address of a slot of a step that comes once."""
-    return f"{step}.{slot.key}"

@@ -84,11 +84,14 @@ def say_reading(at: Typed, entry: Entry, reading: Reading) -> Said | None:
         return _volts(reading, at.subject)
     if step.kind == "winding_resistance":
         return _winding(at, step, slot, reading)
-    if step.kind in ("supply_voltage", "line_current", "uncoupled_run", "cable") and slot.part:
+    if step.kind in LISTED and slot.part:
         return _lines(at, step)
     if step.kind == "accessory" and slot.part:
         return _weightiest(at.result(step, slot.part.split("/")[1]))
     return None
+
+
+LISTED = frozenset(["supply_voltage", "line_current", "uncoupled_run", "cable", "contact_drop", "frame_temperature"])
 
 
 def _tester(reading: Reading, criteria: Criteria) -> Said:

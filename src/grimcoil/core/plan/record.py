@@ -14,7 +14,9 @@ from grimcoil.core.measured import (
     AccessoryTest,
     BrakeTest,
     CableTest,
+    ContactTest,
     CurrentTest,
+    FrameTemperatureTest,
     Hookup,
     InsulationTest,
     JobRecord,
@@ -134,6 +136,19 @@ def _cable(given: _From, step: Step) -> Tests:
         yield "", CableTest(read, to_earth, "open", given.meter("insulation"))
 
 
+def _contacts(given: _From, step: Step) -> Tests:
+    if drops := given.readings(step):
+        amps = [v for line in LINES if (v := given.kept.figure(f"line_current.{line}")) is not None]
+        yield "", ContactTest(drops, sum(amps) / len(amps) if amps else None)
+
+
+def _frame(given: _From, step: Step) -> Tests:
+    if read := given.readings(step):
+        spot = given.kept.standing.get(f"{step.key}.spot")
+        air = given.conditions.ambient_temperature_c
+        yield "", FrameTemperatureTest(read["frame"], air, "" if spot is None else spot.text)
+
+
 # A kind of step -> the tests its entries make: the one way from entries to a record.
 BUILDERS: dict[str, Callable[[_From, Step], Tests]] = {
     "winding_resistance": _ohms,
@@ -145,6 +160,8 @@ BUILDERS: dict[str, Callable[[_From, Step], Tests]] = {
     "accessory": _accessories,
     "shaft": _shaft,
     "cable": _cable,
+    "contact_drop": _contacts,
+    "frame_temperature": _frame,
 }
 
 

@@ -92,8 +92,9 @@ class Slot:
 
     @property
     def asked(self) -> bool:
-        """Whether the path waits for it: words and live readings that may be left out are kept by who has them."""
-        return not self.optional or (self.input is not Input.WORDS and self.act is not Act.LIVE_READING)
+        """Whether the path waits for it: words and volts that may be left out are kept by who has them."""
+        beside = self.act is Act.LIVE_READING and self.field == "voltage"  # volts to earth
+        return not self.optional or (self.input is not Input.WORDS and not beside)
 
 
 @dataclass(frozen=True, slots=True)

@@ -41,7 +41,7 @@ class DecideForm(Form):
 
     action: Annotated[str, Field(max_length=30)]
     reason: Annotated[str, Field(max_length=2000)] = ""
-    cause: Annotated[list[str], Field(default_factory=list, max_length=20)]
+    cause: list[str] = Field(default_factory=list, max_length=20)
     changed: Annotated[str, Field(max_length=2000)] = ""
 
 
@@ -61,6 +61,7 @@ class StartForm(Form):
     criteria: Annotated[str, Field(max_length=40)] = "field-general"
     occasion: Annotated[str, Field(max_length=20)] = "routine"
     school: Annotated[str, Field(max_length=20)] = ""
+    also: list[str] = Field(default_factory=list, max_length=8)
 
 
 def seconds(text: str) -> float | None:

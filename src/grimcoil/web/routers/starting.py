@@ -61,7 +61,9 @@ def _planned(state: AppState, form: StartForm) -> dict[str, object]:
     if form.tag.strip():
         try:
             today = state.clock().date()
-            context["job"] = coming(state.store, form.tag.strip(), form.occasion, form.school, form.criteria, today)
+            context["job"] = coming(
+                state.store, form.tag.strip(), form.occasion, form.school, form.criteria, today, form.also
+            )
         except Refusal as refusal:
             context["plan_refusal"] = refusal
     return context
@@ -77,6 +79,7 @@ def _page(request: Request, state: AppState, form: StartForm, refusal: Refusal |
         "criteria": CRITERIA.values(),
         "occasions": OCCASIONS,
         "schools": SCHOOLS,
+        "extras": (("contact_drop", "Contact drop"), ("frame_temperature", "Frame temperature")),
     }
     status = 200 if refusal is None else status_of(refusal)
     return state.templates.TemplateResponse(request, "jobs/start.html", context, status_code=status)
@@ -93,6 +96,7 @@ def start(request: Request, state: State, me: Me, form: Annotated[StartForm, For
         form.criteria,
         form.occasion,
         form.school,
+        tuple(form.also),
     )
     try:
         job_id = verbs.start_job(state.store, me.actor, wanted, state.clock())

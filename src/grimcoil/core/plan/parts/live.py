@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from grimcoil.core.choices import SupplySystem
-from grimcoil.core.plan.brief import Brief
+from grimcoil.core.plan.brief import EXTRAS, Brief
 from grimcoil.core.plan.steps import Act, Circuit, Input, Slot, Step, Where
 from grimcoil.core.points import LINE_PAIRS, LINES
 
@@ -75,6 +75,42 @@ def uncoupled_run(_: Brief) -> tuple[Step, ...]:
             "uncoupled_run", 0, "Uncoupled run", Where.STARTER, Circuit.LIVE, slots, LIVE_WORK, False, "Clamp meter",
             kind="uncoupled_run",
         ),
+    )  # fmt: skip
+
+
+def extras(brief: Brief) -> tuple[Step, ...]:
+    """What is wanted of the running motor beside its volts and amps."""
+    made = {"contact_drop": _contact_drop, "frame_temperature": _frame_temperature}
+    return tuple(made[name]() for name in EXTRAS if name in brief.taking)
+
+
+def _contact_drop() -> Step:
+    slots = tuple(
+        Slot(
+            line, f"Pole of {line}", f"Volts across the closed pole of {line}, line side to load side, under load",
+            field="drop", ends=(line,), act=Act.LIVE_READING, part=line, optional=True, functions=("volt-ac",),
+        )
+        for line in LINES
+    )  # fmt: skip
+    caution = f"{LIVE_WORK} Contact drop is read in the open panel under load: its own permit, fused leads."
+    return Step(
+        "contact_drop", 0, "Contact drop", Where.STARTER, Circuit.LIVE, slots, caution, False, "Voltmeter",
+        kind="contact_drop",
+    )  # fmt: skip
+
+
+def _frame_temperature() -> Step:
+    slots = (
+        Slot(
+            "reading", "Frame", "At the marked spot, after steady work", field="temperature", act=Act.LIVE_READING,
+            part="frame", optional=True,
+        ),
+        Slot("spot", "Spot", "Where on the frame", Input.WORDS, optional=True),
+    )  # fmt: skip
+    caution = "Guards stay on; mind the shaft and hot metal."
+    return Step(
+        "frame_temperature", 0, "Frame temperature", Where.SHAFT, Circuit.LIVE, slots, caution, False, "Thermometer",
+        kind="frame_temperature",
     )  # fmt: skip
 
 
