@@ -15,6 +15,7 @@ from grimcoil.core.version import VERSION
 COMMANDS = {
     "assess": ("assess", "judge a grimcoil-job/1 record"),
     "plan": ("plan", "what is to do on a motor, from what its job knows"),
+    "money": ("money", "rewind or replace, and what the answer hangs on"),
     "trend": ("trend", "the trend of an insulation history"),
     "identify": ("identify", "which unmarked lead is which"),
     "connect": ("connect", "coil volts of a joining of the leads; without --lines, the right joinings"),

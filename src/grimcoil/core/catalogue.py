@@ -37,6 +37,9 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     # plate and position
     (_CALC, "dual-voltage currents go inversely with the voltages", "plate-currents-ratio"),
     (_CALC, "synchronous speed 120 f / p", "plate-speed"),
+    (_STD, "NEMA MG-1 table 12-12", "money-beyond-table"),
+    (_TRADE, "NEMA MG-1 table 12-12 for what isn't known; no change by a careful rewind", "money-default"),
+    (_TRADE, "a spare beats both for getting going", "money-spare"),
     (_STD, "NEC Table 430.250", "plate-current-power"),
     (_TRADE, "usual pairs of motor and system voltage", "plate-system-voltage"),
     (_CALC, "the plate's own figures", "plate-connected-voltage"),

@@ -11,6 +11,7 @@ from grimcoil.exchange.criteria import CriteriaFile
 from grimcoil.exchange.histories import History
 from grimcoil.exchange.jobs import Job
 from grimcoil.exchange.leads import Leads
+from grimcoil.exchange.money import MoneyCase
 
 MODELS: dict[str, type[BaseModel]] = {
     "grimcoil-job-1": Job,
@@ -18,6 +19,7 @@ MODELS: dict[str, type[BaseModel]] = {
     "grimcoil-connect-1": Asked,
     "grimcoil-criteria-1": CriteriaFile,
     "grimcoil-leads-1": Leads,
+    "grimcoil-money-1": MoneyCase,
 }
 
 
