@@ -23,17 +23,9 @@ from grimcoil.web.forms.people import AmendForm
 from grimcoil.web.signed import Me, me_of
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
-from grimcoil.web.views.bench import (
-    BenchView,
-    Echo,
-    base_context,
-    bench_view,
-    refused_echo,
-    several_echo,
-    stands_by,
-    typed_echo,
-)
+from grimcoil.web.views.bench import BenchView, base_context, bench_view, stands_by
 from grimcoil.web.views.drawing import line_scales
+from grimcoil.web.views.echo import Echo, refused_echo, several_echo, typed_echo
 from grimcoil.web.views.motor import life_of
 
 router = APIRouter()

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 from uuid import uuid4
 
-from grimcoil.core.errors import GateClosed, Refusal, UnclearReading
+from grimcoil.core.errors import GateClosed, Refusal
 from grimcoil.core.fields import FIELDS, Field
 from grimcoil.core.findings import Result, Verdict
 from grimcoil.core.insulation.judge import rated_v
@@ -15,13 +15,13 @@ from grimcoil.core.insulation.voltage import advised
 from grimcoil.core.people import Actor, Role
 from grimcoil.core.plan.entries import NOT_RECONNECTED, Entry
 from grimcoil.core.plan.gates import live_words
-from grimcoil.core.plan.live import Absurd, Said
+from grimcoil.core.plan.live import Said
 from grimcoil.core.plan.parts.dead import WARM
 from grimcoil.core.plan.progress import StepState, stop_at
 from grimcoil.core.plan.steps import POWER, Act, Circuit, Input, Slot, Step
-from grimcoil.core.readings import say
 from grimcoil.service.bench import Bench
 from grimcoil.web.views.drawing import Drawing, draw_bench, line_scales, where_words
+from grimcoil.web.views.echo import Echo, kept_nothing, resting_echo
 from grimcoil.web.views.gate import doubts, gate_words, local, worst_words
 
 
@@ -48,19 +48,6 @@ class SpineRow:
     note: str
     verdict: str
     because: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class Echo:
-    """What was understood and what it does; `next_` says what comes after."""
-
-    verdict: str | None
-    text: str
-    next_: str = ""
-    detail: str = ""
-    choices: Sequence[str] = ()
-    refused: bool = False
-    anyway: bool = False
 
 
 @dataclass(frozen=True)
@@ -157,7 +144,7 @@ def bench_view(
         place=place,
         token=str(uuid4()),
         typed=typed,
-        echo=echo or (_refused_echo(refusal) if refusal else resting_echo(bench, slot)),
+        echo=echo or (kept_nothing(refusal) if refusal else resting_echo(bench, slot)),
         spine=rows,
         before=before,
         all_sound=bool(before) and all(row.verdict == "sound" for row in before[:-1]),
@@ -287,53 +274,6 @@ def _stop_place(refusal: Refusal | None, place: str, step: Step, bench: Bench) -
     if place in bench.plan.places and stop_at(bench.state, place):
         return place
     return place if step.key == bench.state.step.key else bench.state.step.key
-
-
-def _refused_echo(refusal: Refusal) -> Echo:
-    choices = refusal.choices if isinstance(refusal, UnclearReading) else ()
-    if isinstance(refusal, Absurd):
-        return Echo(
-            Verdict.UNPROVEN.value, refusal.accepted, "Correct it, or keep it as it is.", refused=True, anyway=True
-        )
-    return Echo(Verdict.ACT.value, refusal.sentence(), "Nothing was kept.", choices=choices, refused=True)
-
-
-def refused_echo(refusal: Refusal) -> Echo:
-    """What a text would be refused for, while it is typed."""
-    if isinstance(refusal, Absurd):
-        return _refused_echo(refusal)
-    return Echo(Verdict.UNPROVEN.value, refusal.sentence(), choices=getattr(refusal, "choices", ()))
-
-
-def resting_echo(bench: Bench, slot: Slot | None) -> Echo:
-    """What stands in the reading line before anything is typed."""
-    if slot is None:
-        return Echo(None, "", "")
-    if bench.state.safety.on_test and slot.mark_s:
-        return Echo(None, slot.ask, "Type what the tester shows at the mark, then Keep.")
-    return Echo(None, slot.ask, "")
-
-
-def typed_echo(bench: Bench, entry: Entry) -> Echo:
-    """What an entry would do; `bench` has it included, nothing is stored."""
-    said = bench.said_of(entry)
-    words = entry.text
-    if entry.reading is not None:
-        words = say(entry.reading, FIELDS[bench.plan.at(entry.place)[1].field]) + "."
-    following = bench.state.slot
-    after = f"Keep it, then: {following.label}." if following else f"Keep it, then: {bench.state.step.title}."
-    if bench.state.safety.live is not None:
-        after = "Nothing more is read here until the source is found."
-    if said is None:
-        return Echo(None, words, after)
-    first, stop, rest = said.text.partition(". ")
-    return Echo(said.verdict.value, f"{words} {first}{stop.strip()}", after, rest)
-
-
-def several_echo(bench: Bench, pairs: Sequence[tuple[str, str]]) -> Echo:
-    """Where each of several readings typed in one go will be kept; each is judged as it is."""
-    said = ", ".join(f"{bench.plan.at(place)[1].label} {text}" for place, text in pairs)
-    return Echo(None, f"{len(pairs)} readings: {said}.", "Keep them: each is judged in its place.")
 
 
 def spine(bench: Bench, shown: Step) -> list[SpineRow]:
