@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import argparse
 import gc
 import json
 import sys
 from collections.abc import Callable, Iterator
+from functools import partial
 from pathlib import Path
 from typing import Any, BinaryIO
 
@@ -48,6 +50,24 @@ def error_document(refusal: Refusal) -> dict[str, Any]:
 def print_document(document: dict[str, Any]) -> None:
     """Pretty, on standard output."""
     print(json.dumps(document, ensure_ascii=False, indent=1, allow_nan=False))
+
+
+def add_answering(commands: Any, name: str, what: str, work: Callable[[bytes], dict[str, Any]]) -> None:
+    """Declare a command that answers documents: one file, or `--lines`."""
+    command: argparse.ArgumentParser = commands.add_parser(name)
+    command.add_argument("file", metavar="FILE", help=f"{what}, or - for standard input")
+    command.add_argument("--lines", action="store_true", help=f"{what} per line in, one answer per line out")
+    command.set_defaults(run=partial(_answer, work))
+
+
+def _answer(work: Callable[[bytes], dict[str, Any]], arguments: argparse.Namespace) -> int:
+    try:
+        if arguments.lines:
+            return each_line(arguments.file, work)
+        print_document(work(read_bytes(arguments.file)))
+    except Refusal as refusal:
+        return fail(arguments.file, refusal)
+    return 0
 
 
 def each_line(name: str, work: Callable[[bytes], dict[str, Any]]) -> int:
