@@ -24,7 +24,7 @@ from grimcoil.core.plan.growth import Known, begun_of, grow
 from grimcoil.core.plan.live import Said, Typed, as_known, say_reading, slot_scale
 from grimcoil.core.plan.parts.dead import WARM
 from grimcoil.core.plan.progress import Progress, progress, situation
-from grimcoil.core.plan.record import Made, conditions_of, failed_holds, made_of, part_of, to_record
+from grimcoil.core.plan.record import Made, conditions_of, failed_holds, made_of, part_of, recorded, to_record
 from grimcoil.core.plan.safety import Site
 from grimcoil.core.plan.scale import Scale
 from grimcoil.core.plan.steps import Act, Plan, Slot, Step
@@ -248,13 +248,14 @@ def folded(about: About, rows: tuple[EntryLine, ...], entries: list[Entry], now:
     at = situation(plan, entries, Site(on.subject.criteria, ZoneInfo(on.zone)), now, signed)
     if signed:
         return Bench(about, rows, progress(at, decided=decided, signed=True), None)
-    record = record_of(plan, at.kept, on)
+    conditions = conditions_of(plan, at.kept)
+    made = made_of(plan, at.kept, on.meters, conditions)
+    record = recorded(plan, made, on.subject, on.meters, conditions)
     whole = assess(record)
     grown = _grown(plan, at.kept, record, whole)
     if grown is not plan:
         at = situation(grown, entries, Site(on.subject.criteria, ZoneInfo(on.zone)), now)
     codes = frozenset(finding.code for finding in whole.findings)
-    made = made_of(grown, at.kept, on.meters, record.conditions)
     state = progress(at, codes, whole.stands, decided, failed=failed_holds(whole, made))
     return Bench(about, rows, state, whole)
 

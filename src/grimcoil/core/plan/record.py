@@ -209,7 +209,14 @@ def to_record(
     plan: Plan, kept: Kept, subject: Subject, meters: Sequence[InstrumentRange], conditions: Conditions
 ) -> JobRecord:
     """The record that the standing entries make."""
-    tests = tuple(made.test for made in made_of(plan, kept, meters, conditions))
+    return recorded(plan, made_of(plan, kept, meters, conditions), subject, meters, conditions)
+
+
+def recorded(
+    plan: Plan, made: Sequence[Made], subject: Subject, meters: Sequence[InstrumentRange], conditions: Conditions
+) -> JobRecord:
+    """The same of tests at hand."""
+    tests = tuple(one.test for one in made)
     return JobRecord(subject, conditions, tests, tuple(meters), Occasion(plan.recipe))
 
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from datetime import UTC, datetime, timedelta, tzinfo
+from datetime import UTC, date, datetime, time, timedelta, tzinfo
 
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.insulation.hold import DISCHARGE_TIMES
@@ -281,16 +281,17 @@ def _aged(
 def _fall_of(
     plan: Plan, proof: Step, whole: Entry, ordered: Sequence[Entry], site: Site, now: datetime
 ) -> tuple[int, str] | None:
-    day, hours = whole.at.astimezone(site.zone).date(), timedelta(hours=site.criteria.proof_hours.value)
-    last, told = whole.at, f"the proof of {whole.at.astimezone(site.zone):%d %b %H:%M}"
+    local, hours = whole.at.astimezone(site.zone), timedelta(hours=site.criteria.proof_hours.value)
+    day = _day_of(local.date(), site.zone)
+    last, told = whole.at, f"the proof of {local:%d %b %H:%M}"
     for entry in (e for e in ordered if e.seq > whole.seq):
-        fell = _fell(told, entry.at, last, day, hours, site)
+        fell = _fell(told, entry.at, last, day, hours)
         if fell:
             return entry.seq - 1, fell
         if entry.who != whole.who and _works_at(plan, entry, proof):
             return entry.seq, f"{told} was {whole.who}'s, and {entry.who} worked there since: prove it for yourself"
         last = max(last, entry.at)
-    fell = _fell(told, max(now, last), last, day, hours, site)
+    fell = _fell(told, max(now, last), last, day, hours)
     return (ordered[-1].seq, fell) if fell else None
 
 
@@ -303,8 +304,14 @@ def _works_at(plan: Plan, entry: Entry, proof: Step) -> bool:
     return where == proof.where or all(where != other.where for other in plan.proofs)
 
 
-def _fell(told: str, at: datetime, last: datetime, day: object, hours: timedelta, site: Site) -> str:
-    if at.astimezone(site.zone).date() != day:
+def _day_of(day: date, zone: tzinfo) -> tuple[datetime, datetime]:
+    """When a day begins and ends in a zone, UTC."""
+    ends = (datetime.combine(day, time.min, zone), datetime.combine(day + timedelta(days=1), time.min, zone))
+    return ends[0].astimezone(UTC), ends[1].astimezone(UTC)
+
+
+def _fell(told: str, at: datetime, last: datetime, day: tuple[datetime, datetime], hours: timedelta) -> str:
+    if not day[0] <= at < day[1]:
         return f"{told} is of another day"
     if at - last > hours:
         return f"{told} has stood {_span(hours)} without an entry on the job"
@@ -329,7 +336,7 @@ def _hold(
     plan: Plan, name: str, on: Entry, ordered: Sequence[Entry], standing: Mapping[str, Entry], criteria: Criteria
 ) -> Hold:
     def kept(*acts: Act) -> Entry | None:
-        return next((standing[p] for p, s, _ in plan.doing(*acts) if s.hold == name and p in standing), None)
+        return next((standing[p] for p, _, slot in plan.holding[name] if slot.act in acts and p in standing), None)
 
     off, short = kept(Act.REMOVE, Act.REMOVE_AND_SHORT), kept(Act.SHORT, Act.REMOVE_AND_SHORT)
     short = short if off is not None else None
@@ -352,7 +359,7 @@ def _applied_s(plan: Plan, name: str, on: Entry, off: Entry | None, standing: Ma
     """How long voltage was on, s: by the clock, never less than the latest kept mark; a clock that went back tells
     nothing, so it counts as the longest.
     """
-    marks = [(place, slot.mark_s) for place, step, slot in plan.doing(Act.MARK) if step.hold == name and slot.mark_s]
+    marks = [(place, slot.mark_s) for place, _, slot in plan.holding[name] if slot.act is Act.MARK and slot.mark_s]
     latest = max((mark for place, mark in marks if place in standing), default=0.0)
     if off is None:
         return latest

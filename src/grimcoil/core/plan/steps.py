@@ -184,11 +184,26 @@ class Plan:
 
     def doing(self, *acts: Act) -> Iterator[tuple[str, Step, Slot]]:
         """Places whose slot does one of these, in order."""
-        return ((place, step, slot) for place, (step, slot) in self.places.items() if slot.act in acts)
+        return (found for found in self._acting if found[2].act in acts)
+
+    @cached_property
+    def _acting(self) -> tuple[tuple[str, Step, Slot], ...]:
+        """Places whose slot does anything: they are asked for often, and most slots only read."""
+        every = ((place, step, slot) for place, (step, slot) in self.places.items())
+        return tuple(found for found in every if found[2].act is not Act.NONE)
+
+    @cached_property
+    def holding(self) -> dict[str, tuple[tuple[str, Step, Slot], ...]]:
+        """The same of each hold, by its name."""
+        out: dict[str, list[tuple[str, Step, Slot]]] = {}
+        for found in self._acting:
+            if found[1].hold:
+                out.setdefault(found[1].hold, []).append(found)
+        return {name: tuple(some) for name, some in out.items()}
 
     def hold_of(self, step: Step) -> tuple[str, Step] | None:
         """The place that starts the hold a step belongs to."""
-        return next(((p, s) for p, s, _ in self.doing(Act.APPLY) if s.hold == step.hold and step.hold), None)
+        return next(((p, s) for p, s, slot in self.holding.get(step.hold, ()) if slot.act is Act.APPLY), None)
 
     def words(self, place: str) -> str:
         """A place in words: step and slot, or what a stop was passed for."""
