@@ -20,6 +20,7 @@ from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.measured import JobRecord
 from grimcoil.core.plan.brief import brief_of
 from grimcoil.core.plan.entries import Entry, Kept
+from grimcoil.core.plan.gates import GIVES_BACK
 from grimcoil.core.plan.growth import Known, begun_of, grow
 from grimcoil.core.plan.live import Said, Typed, as_known, say_reading, slot_scale
 from grimcoil.core.plan.parts.dead import WARM
@@ -210,10 +211,14 @@ def load(session: Session, job_id: int, now: datetime) -> Bench:
     return _loaded(session, _row(session, job_id), now)
 
 
-def held(session: Session, job_id: int, now: datetime) -> tuple[Bench, Job]:
-    """The same to be changed, with its row: nobody else changes it until the transaction ends."""
+def held(session: Session, job_id: int, now: datetime, place: str = "") -> tuple[Bench, Job]:
+    """The same to be changed, with its row: nobody else changes it until the transaction ends.
+
+    place: what is to be kept; where no gate on it asks what the readings so far show, they aren't judged: they will be,
+    with the one that comes.
+    """
     found = _row(session, job_id, lock=True)
-    return _loaded(session, found, now), found.job
+    return _loaded(session, found, now, place), found.job
 
 
 def _row(session: Session, job_id: int, lock: bool = False) -> JobRow:
@@ -223,12 +228,12 @@ def _row(session: Session, job_id: int, lock: bool = False) -> JobRow:
     return found
 
 
-def _loaded(session: Session, found: JobRow, now: datetime) -> Bench:
-    bench = build(found, tuple(job_rows.entry_lines(session, found.job.id)), now)
+def _loaded(session: Session, found: JobRow, now: datetime, place: str = "") -> Bench:
+    bench = build(found, tuple(job_rows.entry_lines(session, found.job.id)), now, place)
     return replace(bench, document=job_rows.record_text(session, found.job.id)) if bench.filed else bench
 
 
-def build(row: JobRow, rows: tuple[EntryLine, ...], now: datetime) -> Bench:
+def build(row: JobRow, rows: tuple[EntryLine, ...], now: datetime, place: str = "") -> Bench:
     """A bench from its rows."""
     job, motor = line_of(JobLine, row.job), motor_line(row.job.motor)
     if job.signed_at is not None and job.subject:
@@ -237,10 +242,16 @@ def build(row: JobRow, rows: tuple[EntryLine, ...], now: datetime) -> Bench:
         subject = subject_of(motor, row.job.winding, motor.position, job.criteria, row.first)
         on = StoredSubject(named_of(motor, motor.position), subject, row.meters, row.zone)
     about = About(job, motor, on, row.last_ohm)
-    return folded(about, rows, [job_rows.to_entry(line) for line in rows], now)
+    return folded(about, rows, [job_rows.to_entry(line) for line in rows], now, place)
 
 
-def folded(about: About, rows: tuple[EntryLine, ...], entries: list[Entry], now: datetime) -> Bench:
+# Whose gates ask what the readings so far show; the others ask the circuit and the order alone.
+ASKING = frozenset({Act.APPLY, Act.MARK, *GIVES_BACK})
+
+
+def folded(
+    about: About, rows: tuple[EntryLine, ...], entries: list[Entry], now: datetime, place: str = ""
+) -> Bench:  # fmt: skip
     """The entries folded by the job's plan, judged once, and where that leaves it."""
     job, on = about.job, about.on
     plan = read_plan_text(job.plan or "")
@@ -248,6 +259,8 @@ def folded(about: About, rows: tuple[EntryLine, ...], entries: list[Entry], now:
     at = situation(plan, entries, Site(on.subject.criteria, ZoneInfo(on.zone)), now, signed)
     if signed:
         return Bench(about, rows, progress(at, decided=decided, signed=True), None)
+    if place in plan.places and plan.places[place][1].act not in ASKING:
+        return Bench(about, rows, progress(at, decided=decided), None)
     conditions = conditions_of(plan, at.kept)
     made = made_of(plan, at.kept, on.meters, conditions)
     record = recorded(plan, made, on.subject, on.meters, conditions)

@@ -244,18 +244,18 @@ def keep(
     """Keep one entry and return the bench with it. The same token again, or the same text, changes nothing."""
     actor.need(Action.KEEP_ENTRY)
     with store.begin() as session:
-        bench, job = held(session, job_id, now)
+        bench, job = held(session, job_id, now, place)
         if (seen := _seen(bench, token)) is not None:
             check_same(seen.place == place and _same_text(seen.text, text), f"{seen.place} {seen.text}", place)
-            return bench
+            return rebuilt(bench, now)
         if place == NOT_RECONNECTED and place in bench.state.kept.standing:
-            return bench
+            return rebuilt(bench, now)
         if place in (BEGIN_AGAIN, NOT_RECONNECTED):
             tried, entry = _own_word(bench, place, actor.who, now)
         else:
             tried, entry = try_entry(bench, place, text, actor.who, now, how)
         if place in bench.state.kept.standing and place != BEGIN_AGAIN:
-            return bench
+            return rebuilt(bench, now)
         line = new_line(bench.plan, entry, token)
         job_rows.insert_entries(session, job_id, [(line, entry)])
         _follow(job, tried)
