@@ -433,3 +433,16 @@ def test_every_act_has_a_gate():
     for act in Act:
         if act not in (Act.NONE, Act.REMOVE_AND_SHORT):  # the last is of plans of the first version only
             assert any(gate.guards(step, slot) for _, step, slot in PLAN.doing(act) for gate in GATES)
+
+
+def test_another_hold_waits_for_the_discharge_of_the_first_and_never_overruled():
+    plan = build(Brief("six-lead", Occasion.AFTER_DRYING))
+    first, second = (place for place, _, _ in list(plan.doing(Act.APPLY))[:2])
+    made = [entry(1, first, "confirmed", NOW, plan=plan)]
+    refused = closed(fold(made, 30, plan=plan), second)
+    assert "can't be overruled" in refused.accepted or "prove it dead" in refused.accepted
+    assert not refused.can_overrule
+    here = situation(plan, made, WORKS, NOW + timedelta(seconds=30))
+    charged = next(gate for gate in GATES if gate.key == "charged")
+    assert charged.found(here, *plan.at(second)) == "test voltage still on the winding"
+    assert charged.found(here, *plan.at(first)) is None
