@@ -224,3 +224,37 @@ def test_it_answers_without_numpy_or_scipy():
         "sys.exit('numpy' in sys.modules or 'scipy' in sys.modules)"
     )
     assert subprocess.run([sys.executable, "-c", code], check=False).returncode == 0
+
+
+def test_what_failed_at_the_starter_is_read_again_at_the_box_and_nothing_else():
+    """One winding of two fails through the cable: the plan and what is missing name that one at the box."""
+    low, high = ("1", "2", "3"), ("11", "12", "13")
+    held = [hold("starter", "0.8M", *low), hold("starter", "800M", *high)]
+    apart = hold("starter", "0.5M", *low, kind="winding_to_winding", to=high)
+    uneven = {"1-2": "0.5", "2-3": "0.9", "3-1": "0.5", "11-12": "0.2", "12-13": "0.2", "13-11": "0.2"}
+    ohms_at = {"kind": "winding_resistance", "at": "starter", "resolution": "0.0001", "readings": uneven}
+    text = job("two-speed-two-winding", tests=[*held, apart, ohms_at])
+    missing = set(to_document(assess(read_job(text)))["decision"]["missing"])
+    assert missing == open_places(planned(text))
+    at_box = {place for place in missing if place.endswith("@motor-box")}
+    assert at_box == {
+        "winding_resistance.1-2@motor-box", "winding_resistance.2-3@motor-box", "winding_resistance.3-1@motor-box",
+        "winding_to_winding.1-2-3.11-12-13.60@motor-box", "insulation.1-2-3.60@motor-box",
+    }  # fmt: skip
+
+
+def test_a_repeat_is_done_only_where_the_same_leads_were_held_twice():
+    air = {"conditions": {"winding_temperature_c": 20, "ambient_temperature_c": 20}}
+    first = [
+        hold("motor-box", "0.4M", "1", "4"),
+        hold("motor-box", "0.4M", "2", "5"),
+        hold("motor-box", "0.4M", "3", "6"),
+    ]
+
+    def repeats(*more):
+        made = planned(job("six-lead", "wet", tests=[*first, *more], **air))["steps"]
+        again = [s for s in made if s["step"] == "insulation" and s["because"]]
+        return [(s["readings"][0]["between"][0], s["state"] == "done") for s in again]
+
+    assert repeats() == [("1-4", False), ("2-5", False), ("3-6", False)]
+    assert repeats(hold("motor-box", "800M", "2", "5")) == [("1-4", False), ("2-5", True), ("3-6", False)]

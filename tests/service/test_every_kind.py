@@ -68,6 +68,7 @@ def test_a_wet_motor_that_fails_is_dried_and_read_again(store, electrician, cloc
     bench = walker.to("drying.dried")
     assert [step.name for step in bench.plan.steps if step.because] == ["drying", "insulation", "discharge"]
     done = walker.to()
+    assert not [step.key for step in done.plan.steps if "taken back" in step.because]
     assert [result.verdict.value for result in done.whole.insulation] == ["sound"]
     assert done.state.kept.standing["insulation.1-2-3.60"].text == "0.4M"
     assert done.whole.decision.action in ("return", "return-retest")

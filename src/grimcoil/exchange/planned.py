@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection
 from typing import Any
 
-from grimcoil.core.assessment import Assessment, assess
+from grimcoil.core.assessment import Assessment, assess, kind_of
 from grimcoil.core.choices import School
 from grimcoil.core.findings import Verdict
 from grimcoil.core.measured import JobRecord
@@ -15,6 +15,8 @@ from grimcoil.core.plan.parts.dead import speed_of
 from grimcoil.core.plan.recipes import build
 from grimcoil.core.plan.record import BUILDERS
 from grimcoil.core.plan.steps import POWER, Circuit, Input, Plan, Slot, Step
+from grimcoil.core.points import groups_of
+from grimcoil.core.resistance.naming import pair_of
 from grimcoil.exchange.jobs import to_record, validated
 from grimcoil.exchange.plans import FORMAT
 from grimcoil.exchange.strict import load_json
@@ -38,7 +40,7 @@ def plan_of(record: JobRecord, school: School | None) -> dict[str, Any]:
     whole = assess(record)
     brief = brief_of(record.subject, record.occasion, school)
     plan = grow(build(brief), Known(brief, whole, record))
-    states = _states(plan, whole)
+    states = _states(plan, record, whole)
     return {
         "format": FORMAT,
         "plan_version": plan.version,
@@ -50,30 +52,42 @@ def plan_of(record: JobRecord, school: School | None) -> dict[str, Any]:
     }
 
 
-def _states(plan: Plan, whole: Assessment) -> list[str]:
+def _states(plan: Plan, record: JobRecord, whole: Assessment) -> list[str]:
     missing = {whole.stands.place(need) for need in whole.stands.missing}
     failed = any(need.dead for need in whole.stands.failed)
     out: list[str] = []
     for step in plan.steps:
         if failed and step.does(*POWER) and not readings_of(step):
             out.append("stopped")
-        elif _done(step, missing, whole):
+        elif _done(step, missing, record, whole):
             out.append("done")
         else:
             out.append("todo" if "now" in out else "now")
     return out
 
 
-def _done(step: Step, missing: Collection[str], whole: Assessment) -> bool:
+def _done(step: Step, missing: Collection[str], record: JobRecord, whole: Assessment) -> bool:
     """Whether its tests are on record. What proves nothing by a test is never done by silence."""
     wanted = [step.place(slot) for slot in readings_of(step) if not slot.optional]
     if step.suffix == AGAIN:
-        return len(whole.by_kind.get(step.kind, ())) > 1
+        return _read_twice(step, record)
     if step.name == "prove_dead":
         return _proved(whole)
     if not wanted:
         return step.kind == "accessory" and bool(whole.by_kind.get("accessory"))
     return not any(place in missing for place in wanted)
+
+
+def _read_twice(step: Step, record: JobRecord) -> bool:
+    """Whether what this repeat reads stands on record twice: the same pairs, or the same leads held."""
+    wanted = {slot.ends for slot in readings_of(step)}
+    leads = {lead for ends in wanted for lead in ends[0].split("+")}
+    alike = [test for test in record.tests if kind_of(test) == step.kind]
+    if step.kind == "winding_resistance":
+        pairs = [{pair_of(name, record.subject.winding.lead_scheme) for name in test.readings} for test in alike]  # type: ignore[union-attr]
+        return sum({slot.part for slot in readings_of(step)} <= read for read in pairs) > 1
+    single = len(groups_of(record.subject.winding.lead_scheme)) == 1
+    return sum(leads == set(test.ends) or (single and not test.ends) for test in alike) > 1  # type: ignore[union-attr]
 
 
 def _proved(whole: Assessment) -> bool:

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Iterable, Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 from grimcoil.core.assessment import Assessment, kind_of
 from grimcoil.core.choices import Occasion
@@ -16,7 +17,8 @@ from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.gates import OPEN
 from grimcoil.core.plan.parts import dead, holds, safe
 from grimcoil.core.plan.recipes import DEAD_PATH, numbered
-from grimcoil.core.plan.steps import Plan, Step, Where
+from grimcoil.core.plan.steps import Act, Plan, Step, Where
+from grimcoil.core.points import groups_touched
 from grimcoil.core.together import through_cable
 
 BOX, AGAIN = "@motor-box", "#2"
@@ -42,18 +44,50 @@ class Rule:
 
     key: str
     wants: Callable[[Known], bool]
-    steps: Callable[[Brief], tuple[Step, ...]]
+    steps: Callable[[Known], tuple[Step, ...]]
     after: tuple[str, ...]
     because: str
 
 
-def _fails_at_starter(known: Known, kind: NeedKind) -> bool:
+def _failed_at_starter(known: Known, kind: NeedKind) -> list[tuple[Any, Any]]:
+    """Tests of a kind that failed through the cable, with their results."""
+    if not known.brief.at_starter:
+        return []
     tests = [test for test in known.record.tests if kind_of(test) == kind]
-    results = known.whole.by_kind.get(kind, ())
-    failed = any(
-        through_cable(test) and result.verdict is Verdict.ACT for test, result in zip(tests, results, strict=True)
+    pairs = zip(tests, known.whole.by_kind.get(kind, ()), strict=True)
+    return [(test, result) for test, result in pairs if through_cable(test) and result.verdict is Verdict.ACT]
+
+
+def _fails(kind: NeedKind) -> Callable[[Known], bool]:
+    return lambda known: bool(_failed_at_starter(known, kind))
+
+
+def _ohms_at_box(known: Known) -> tuple[Step, ...]:
+    """The sets that failed, no others: what passed through the cable is cleared with it."""
+    failed = _failed_at_starter(known, NeedKind.OHMS)
+    sets = [one for _, result in failed for one in result.sets or (result,) if one.verdict is Verdict.ACT]
+    wanted = {pair for one in sets for pair in one.ohms}
+    return tuple(
+        replace(step, slots=tuple(slot for slot in step.slots if slot.part in wanted))
+        for step in dead.resistance_at(known.brief, Where.BOX, BOX)
     )
-    return known.brief.at_starter and failed
+
+
+def _held_at_box(known: Known, kind: NeedKind, steps: Sequence[Step]) -> tuple[Step, ...]:
+    """Likewise the holds, each with its discharge."""
+    scheme = known.brief.scheme
+    failed = [
+        (groups_touched(test.ends, scheme), groups_touched(test.to, scheme))
+        for test, _ in _failed_at_starter(known, kind)
+    ]
+
+    def again(step: Step) -> bool:
+        marks = (slot for slot in step.slots if slot.act is Act.MARK)
+        near, far = (groups_touched(end.split("+"), scheme) for end in next(marks).ends)
+        return any(not ends or near | far <= ends | to for ends, to in failed)
+
+    wanted = {step.hold for step in steps if step.does(Act.APPLY) and again(step)}
+    return tuple(step for step in steps if step.hold in wanted)
 
 
 def _open_and_warm(known: Known) -> bool:
@@ -70,7 +104,8 @@ def _wet_fails(known: Known) -> bool:
     return known.brief.occasion is Occasion.WET and any(r.verdict.value in ("act", "unproven") for r in results)
 
 
-def _dead_path(brief: Brief) -> tuple[Step, ...]:
+def _dead_path(known: Known) -> tuple[Step, ...]:
+    brief = known.brief
     parts = list(DEAD_PATH)
     if not brief.known:
         parts.insert(parts.index(dead.temperature) + 1, dead.identify)
@@ -81,29 +116,42 @@ def _opened(brief: Brief) -> tuple[Step, ...]:
     return (*safe.box_proof(brief), *safe.as_found_at(brief, Where.BOX, BOX))
 
 
-_OHMS, _FRAME = "winding_resistance", "insulation"
+_OHMS, _FRAME, _BETWEEN = "winding_resistance", "insulation", "winding_to_winding"
 RULES: tuple[Rule, ...] = (
     Rule(
         "dead-path", lambda k: k.brief.occasion is Occasion.CALL_OUT and (k.walked or _any_dead(k)), _dead_path,
         ("walk",), "the walk left motor or cable, or dead tests were begun",
     ),
     Rule(
-        "ohms-at-box", lambda k: _fails_at_starter(k, NeedKind.OHMS),
-        lambda b: (*_opened(b), *dead.resistance_at(b, Where.BOX, BOX)), (_OHMS,),
+        "ohms-at-box", _fails(NeedKind.OHMS), lambda k: (*_opened(k.brief), *_ohms_at_box(k)), (_OHMS,),
         "the ohms failed at the starter: the box tells the motor from its cable",
     ),
     Rule(
-        "insulation-at-box", lambda k: _fails_at_starter(k, NeedKind.FRAME),
-        lambda b: (*_opened(b), *holds.insulation_at(b, Where.BOX, BOX), *dead.cable_alone(b)), (_FRAME, "discharge"),
-        "insulation failed at the starter: the box clears the motor or its cable",
+        "between-at-box", _fails(NeedKind.BETWEEN),
+        lambda k: (
+            *_opened(k.brief),
+            *_held_at_box(k, NeedKind.BETWEEN, holds.between_at(k.brief, Where.BOX, BOX)),
+            *dead.cable_alone(k.brief),
+        ),
+        (_BETWEEN, "discharge"), "insulation failed at the starter: the box clears the motor or its cable",
     ),
     Rule(
-        "cool-down", _open_and_warm, lambda b: (*dead.cool_down(), *dead.resistance_at(b, dead.place_of(b), AGAIN)),
+        "insulation-at-box", _fails(NeedKind.FRAME),
+        lambda k: (
+            *_opened(k.brief),
+            *_held_at_box(k, NeedKind.FRAME, holds.insulation_at(k.brief, Where.BOX, BOX)),
+            *dead.cable_alone(k.brief),
+        ),
+        (_FRAME, "discharge"), "insulation failed at the starter: the box clears the motor or its cable",
+    ),
+    Rule(
+        "cool-down", _open_and_warm,
+        lambda k: (*dead.cool_down(), *dead.resistance_at(k.brief, dead.place_of(k.brief), AGAIN)),
         (_OHMS,), "an open on a warm motor may be its protector",
     ),
     Rule(
         "drying", _wet_fails,
-        lambda b: (*dead.drying(), *holds.insulation_at(b, dead.place_of(b), AGAIN)), (_FRAME, "discharge"),
+        lambda k: (*dead.drying(), *holds.insulation_at(k.brief, dead.place_of(k.brief), AGAIN)), (_FRAME, "discharge"),
         "the wet winding failed, or can't be judged yet",
     ),
 )  # fmt: skip
@@ -117,10 +165,12 @@ def grow(plan: Plan, known: Known) -> Plan:
     """The plan with the steps that are wanted now; the same plan where nothing changes.
 
     Steps of the recipe stay as they are. A grown step that nothing wants any more goes, unless it was begun: then it
-    stays and says so. Each key comes once, by the first rule that wants it.
+    stays and says so; one whose repeat was read did what it came for and keeps its reason. Each key comes once, by the
+    first rule that wants it.
     """
     steps = [step for step in plan.steps if not step.rule]
     standing = {step.key: step for step in plan.steps if step.rule}
+    repeated = {step.rule for key, step in standing.items() if step.suffix == AGAIN and key in known.begun}
     wanted: set[str] = set()
     for rule in RULES:
         if not rule.wants(known):
@@ -128,7 +178,7 @@ def grow(plan: Plan, known: Known) -> Plan:
         here = {step.key for step in steps}
         coming = [
             replace(standing.get(step.key, step), because=rule.because, rule=rule.key)
-            for step in rule.steps(known.brief)
+            for step in rule.steps(known)
             if step.key not in here
         ]
         wanted |= {step.key for step in coming}
@@ -136,7 +186,8 @@ def grow(plan: Plan, known: Known) -> Plan:
         steps[at:at] = coming
     for key, step in standing.items():
         if key not in wanted and (key in known.begun or _holds_on(step, standing, known.begun)):
-            steps.insert(_beside(steps, plan, step), replace(step, because=NO_LONGER))
+            because = step.because if step.rule in repeated else NO_LONGER
+            steps.insert(_beside(steps, plan, step), replace(step, because=because))
     grown = numbered(steps)
     return plan if grown == plan.steps else replace(plan, steps=grown)
 

@@ -28,8 +28,12 @@ def insulation_at(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, .
 
 def between(brief: Brief) -> tuple[Step, ...]:
     """Each pair of groups that continuity doesn't join."""
-    where = place_of(brief)
-    return tuple(step for need in brief.needed(NeedKind.BETWEEN) for step in _hold(brief, need, where, ""))
+    return between_at(brief, place_of(brief))
+
+
+def between_at(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, ...]:
+    """The same at one place; suffix tells a repeat."""
+    return tuple(step for need in brief.needed(NeedKind.BETWEEN) for step in _hold(brief, need, where, suffix))
 
 
 def with_volts(steps: Sequence[Step]) -> list[Step]:
