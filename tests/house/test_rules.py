@@ -49,7 +49,7 @@ def test_only_drawings_and_marks_are_printed_unescaped():
     drawn = {
         "marks",
         "scale",
-        "m.spark",
+        "spark",
         "wide",
         "small",
         "life[0]",

@@ -1,5 +1,6 @@
 """The verbs of a job on a real database: what is kept, what is refused, what a double tap does."""
 
+import json
 from concurrent.futures import ThreadPoolExecutor
 
 import pytest
@@ -59,7 +60,7 @@ def test_a_whole_job_from_start_to_signature(store, job, put, clock, electrician
         assert row.r40_low_mohm == row.r40_high_mohm == pytest.approx(520 * 0.7622, rel=1e-3)
         assert state.verdict == "sound"
         assert state.r_reference_ohm == pytest.approx(0.5347 * 259.5 / 254.5, rel=1e-3)
-        assert "<svg" in state.spark
+        assert json.loads(state.spark) == [[str(row.tested_on), row.r40_low_mohm, row.r40_high_mohm, row.winding_id]]
 
 
 def test_readings_are_stored_as_typed(store, job, put, clock):

@@ -13,7 +13,7 @@ from grimcoil.service.earlier import compare_earlier
 from grimcoil.service.job_files import import_job
 from grimcoil.service.jobs import open_bench
 from grimcoil.service.motors import motor_view
-from grimcoil.service.today import register
+from grimcoil.service.today import Asked, register
 from grimcoil.store.tables import Job, LifeEvent, Motor, MotorState, WindingRow
 from grimcoil.web.views.register import register_line
 
@@ -141,6 +141,6 @@ def test_register_and_page_judge_the_balance_by_the_jobs_own_limits(store, motor
     with store() as session:
         state = session.query(MotorState).one()
     assert (state.balance, round(state.unbalance_percent, 1)) == (verdict, 2.8)
-    (row,) = register(store).rows
+    (row,) = register(store, Asked(), date(2020, 4, 1)).rows
     assert row.balance == verdict
     assert "2.8" in register_line(row, date(2020, 4, 1))

@@ -58,7 +58,7 @@ def test_a_job_is_started_and_read_into(by_token, motor):
             assert answer.status_code == 201
     kept = api.get(f"/api/1/jobs/{job['id']}").json()["entries"]
     assert [(e["place"], e["text"], e["who"]) for e in kept] == [(p, t, "A. Tester") for p, t in MADE_SAFE]
-    line = api.get("/api/1/motors?q=BW-1").json()[0]
+    line = api.get("/api/1/motors?q=BW-1").json()["motors"][0]
     assert (line["tag"], line["open_job_id"]) == ("BW-1", job["id"])
     assert api.get("/api/1/motors/BW-1").json()["open_job_id"] == job["id"]
 

@@ -18,6 +18,7 @@ from grimcoil.exchange.records import job_document
 from grimcoil.exchange.signed import read_link
 from grimcoil.exchange.subjects import StoredSubject, subject_text
 from grimcoil.service.bench import About, folded, record_of
+from grimcoil.service.motor_states import spark_figures
 from grimcoil.service.register import link_register
 from grimcoil.service.signatures import add_link, link_earlier
 from grimcoil.service.subjects import named_of, subject_of
@@ -28,6 +29,7 @@ from grimcoil.store import signatures as rows
 from grimcoil.store.engine import Store
 from grimcoil.store.jobs import JobRow
 from grimcoil.store.lines import JobLine, line_of, motor_line
+from grimcoil.store.listing import relist
 from grimcoil.store.tables import Motor, Position, WindingRow
 
 BATCH = 200
@@ -40,6 +42,16 @@ def keep_earlier(store: Store, now: datetime) -> None:
     document_earlier(store, now)
     compare_earlier(store)
     link_register(store, now)
+    list_earlier(store)
+
+
+def list_earlier(store: Store) -> int:
+    """Motors registered before lists had rows of their own get theirs, and small trends kept as drawings figures."""
+    with store.begin() as session:
+        for state in motor_rows.drawn_sparks(session):
+            jobs = motor_rows.signed_jobs(session, state.motor_id)
+            state.spark = spark_figures(jobs)
+        return relist(session, motor_rows.unlisted(session))
 
 
 def document_earlier(store: Store, now: datetime) -> int:

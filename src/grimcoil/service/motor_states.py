@@ -19,13 +19,12 @@ from grimcoil.core.subject import Subject
 from grimcoil.core.trend.history import HistoryTrend
 from grimcoil.core.trend.judge import next_after
 from grimcoil.core.version import VERSION
-from grimcoil.draw.spark import spark
 from grimcoil.exchange.assessments import to_document
 from grimcoil.exchange.records import job_document
 from grimcoil.exchange.subjects import subject_text
 from grimcoil.exchange.told import told_of
 from grimcoil.service.bench import Bench
-from grimcoil.service.trends import AnyJob, compares_of, least_mohm, r40_of
+from grimcoil.service.trends import AnyJob, compares_of, least_mohm
 from grimcoil.store.lines import JobLine
 from grimcoil.store.tables import Job, MotorState
 
@@ -97,9 +96,18 @@ def fill_state(
     state.r_reference_ohm = job.r_reference_ohm or state.r_reference_ohm
     state.minimum_mohm = least
     state.next_on, state.next_why = due.on, due.why[:200]
-    state.spark = spark([(j.tested_on, r40_of(j), j.winding_id) for j in jobs if j.tested_on], least)
+    state.spark = spark_figures(jobs)
     state.trend = trend_document(history) if history else None
     state.core_version = VERSION
+
+
+SPARKS = 12  # as many of the newest tests as the small trend has room for
+
+
+def spark_figures(jobs: Sequence[AnyJob]) -> str:
+    """The newest tests as the small trend draws them: day, low, high and winding each, as JSON."""
+    dated = [job for job in jobs if job.tested_on][-SPARKS:]
+    return json.dumps([[str(job.tested_on), job.r40_low_mohm, job.r40_high_mohm, job.winding_id] for job in dated])
 
 
 def balance_verdict(whole: Assessment) -> str | None:

@@ -1,39 +1,67 @@
-"""What is due, what is falling, what is open."""
+"""The register as it is listed; what is due, what is falling, what is open."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from datetime import date, timedelta
 
+from grimcoil.core.errors import RecordRefusal
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
+from grimcoil.store import searching
 from grimcoil.store.engine import Store
 from grimcoil.store.jobs import Follow
 from grimcoil.store.lines import ListedJob, SiteLine
+from grimcoil.store.list_tables import FILTERS, SORTS
 from grimcoil.store.motors import RegisterRow
+from grimcoil.store.searching import Wanted
 
 AHEAD = timedelta(days=30)
+FIRST = 20  # of each group on Today; the rest is on the list
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What is wanted of the register: words, filters by name, an order, and the key a page goes on behind."""
+
+    q: str = ""
+    filters: Mapping[str, str] = field(default_factory=dict)
+    overdue: bool = False
+    sort: str = "by_area"
+    after: str = ""
+    most: int = searching.PAGE
 
 
 @dataclass(frozen=True, slots=True)
 class Register:
-    """The register as listed, with the site and the discharges that run."""
+    """A page of the register, with the site and the discharges that run. tallies: by filter and value; empty beside a
+    search. after: where the next page goes on; narrow: more match than are shown and there is no next page.
+    """
 
     site: SiteLine | None
     rows: Sequence[RegisterRow]
     follow: Follow
+    tallies: Mapping[str, Mapping[str, int]]
+    after: str | None
+    narrow: bool
+
+    @property
+    def total(self) -> int:
+        """Motors on the register."""
+        return sum(self.tallies.get("verdict", {}).values())
 
 
 @dataclass(frozen=True, slots=True)
 class Today:
-    """The Today page."""
+    """The Today page; `more` says of a group that it has more than it shows."""
 
     site: SiteLine | None
     due: Sequence[RegisterRow]
     weighty: Sequence[RegisterRow]
     open_jobs: Sequence[ListedJob]
     follow: Follow
+    more: frozenset[str]
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,27 +73,37 @@ class Jobs:
     follow: Follow
 
 
-def register(store: Store, search: str = "") -> Register:
-    """Three queries."""
+def register(store: Store, asked: Asked, day: date) -> Register:
+    """Five queries, whatever the number of motors. Raises RecordRefusal for an order or filter that isn't there."""
+    if asked.sort not in SORTS:
+        raise RecordRefusal("sort", asked.sort, "one of " + ", ".join(SORTS))
+    unknown = [name for name in asked.filters if name not in FILTERS]
+    if unknown:
+        raise RecordRefusal("filter", unknown[0], "one of " + ", ".join(FILTERS))
+    wanted = Wanted(asked.sort, asked.filters, day if asked.overdue else None, asked.after, asked.most)
     with store() as session:
-        lines = job_rows.open_lines(session)
-        rows = motor_rows.register(session, _by_motor(lines), search)
-        return Register(motor_rows.site(session), rows, job_rows.shorted(lines))
-
-
-def _by_motor(lines: Sequence[job_rows.OpenJob]) -> dict[int, int]:
-    return {line.motor_id: line.id for line in lines}
+        counted: Mapping[str, Mapping[str, int]] = {}
+        if asked.q.strip():
+            found = searching.search(session, asked.q, wanted)
+        else:
+            counted = searching.tallies(session)
+            found = searching.page(session, wanted, counted)
+        rows = motor_rows.register(session, found.motor_ids)
+        follow = job_rows.discharging(session)
+        return Register(motor_rows.site(session), rows, follow, counted, found.after, found.narrow)
 
 
 def today(store: Store, day: date) -> Today:
-    """Four queries: what is due within 30 days, what must be acted on, what is open."""
+    """Five queries: what must be acted on, what is due within 30 days, what is open."""
     with store() as session:
-        lines = job_rows.open_lines(session)
-        rows = motor_rows.register(session, _by_motor(lines))
-        due = [r for r in rows if r.next_on is not None and r.next_on <= day + AHEAD and r.open_job_id is None]
-        due.sort(key=lambda r: r.next_on or day)
-        weighty = [r for r in rows if r.verdict == "act"]
-        return Today(motor_rows.site(session), due, weighty, job_rows.open_jobs(session), job_rows.shorted(lines))
+        act, due = searching.foremost(session, day + AHEAD, FIRST)
+        rows = motor_rows.register(session, [*act.motor_ids, *due.motor_ids])
+        at = len(act.motor_ids)
+        open_jobs = job_rows.open_jobs(session, FIRST + 1)
+        over = {"act": act.narrow, "due": due.narrow, "open": len(open_jobs) > FIRST}
+        more = frozenset(name for name, is_over in over.items() if is_over)
+        site, follow = motor_rows.site(session), job_rows.discharging(session)
+        return Today(site, rows[at:], rows[:at], open_jobs[:FIRST], follow, more)
 
 
 Shorted = Follow

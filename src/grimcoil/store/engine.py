@@ -5,6 +5,8 @@ from __future__ import annotations
 from sqlalchemy import Engine, create_engine, text
 from sqlalchemy.orm import Session, sessionmaker
 
+from grimcoil.store.listing import keep_listed
+
 Store = sessionmaker[Session]
 
 # In bytes of InnoDB's choosing; said again here so that a server set up otherwise can't store half a value.
@@ -43,8 +45,10 @@ def _waits(patience_s: int) -> dict[str, int]:
 
 
 def make_store(engine: Engine) -> Store:
-    """Sessions whose rows stay readable after commit."""
-    return sessionmaker(engine, expire_on_commit=False, autoflush=False)
+    """Sessions whose rows stay readable after commit; what they change of motors stands in the lists with it."""
+    store = sessionmaker(engine, expire_on_commit=False, autoflush=False)
+    keep_listed(store)
+    return store
 
 
 def reached(engine: Engine) -> None:

@@ -162,9 +162,9 @@ _LISTED = (
 )  # fmt: skip
 
 
-def open_jobs(session: Session) -> list[ListedJob]:
-    """Open jobs, newest first."""
-    query = _LISTED.where(_J.state == "open").order_by(_J.started_at.desc())
+def open_jobs(session: Session, most: int = 200) -> list[ListedJob]:
+    """Open jobs, newest first, some at most."""
+    query = _LISTED.where(_J.state == "open").order_by(_J.started_at.desc()).limit(most)
     return [ListedJob(*row) for row in session.execute(query)]
 
 
@@ -190,11 +190,6 @@ _OPEN = (
     .where(columns(Job).state == "open")
 )
 _DISCHARGING = _OPEN.where(columns(Job).discharge_due_at.is_not(None))
-
-
-def open_lines(session: Session) -> list[OpenJob]:
-    """Every open job."""
-    return [OpenJob(*row) for row in session.execute(_OPEN)]
 
 
 def discharging(session: Session) -> Follow:

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any, NamedTuple
 
-from sqlalchemy import Date, bindparam, func, or_, select, text
+from sqlalchemy import Date, bindparam, func, select, text
 from sqlalchemy.orm import Session, joinedload
 
 from grimcoil.store.lines import SiteLine
+from grimcoil.store.list_tables import Listing
 from grimcoil.store.tables import Job, Motor, MotorState, Position, Site, Utc, WindingRow, columns
 
 
@@ -34,6 +35,7 @@ class RegisterRow:
     unbalance_percent_lowest: float | None
     unbalance_percent_highest: float | None
     balance: str | None
+    minimum_mohm: float | None
     last_on: date | None
     next_on: date | None
     next_why: str | None
@@ -50,12 +52,14 @@ def site(session: Session) -> SiteLine | None:
 
 
 _MOTOR, _PLACE, _WINDING, _STATE = columns(Motor), columns(Position), columns(WindingRow), columns(MotorState)
+_OPEN_ID = select(columns(Job).id).where(columns(Job).motor_id == _MOTOR.id, columns(Job).state == "open").limit(1)
 _REGISTER = (
     select(
         _MOTOR.id, _WINDING.since, _MOTOR.tag, _MOTOR.power_text, _PLACE.name, _PLACE.area, _WINDING.winding,
-        _WINDING.lead_scheme, _STATE.verdict, _STATE.why, _STATE.r40_low_mohm, _STATE.r40_high_mohm,
-        _STATE.unbalance_percent, _STATE.unbalance_percent_lowest, _STATE.unbalance_percent_highest,
-        _STATE.balance, _STATE.last_on, _STATE.next_on, _STATE.next_why, _STATE.spark,
+        _WINDING.lead_scheme, _OPEN_ID.correlate(Motor.__table__).scalar_subquery(), _STATE.verdict, _STATE.why,
+        _STATE.r40_low_mohm, _STATE.r40_high_mohm, _STATE.unbalance_percent, _STATE.unbalance_percent_lowest,
+        _STATE.unbalance_percent_highest, _STATE.balance, _STATE.minimum_mohm, _STATE.last_on, _STATE.next_on,
+        _STATE.next_why, _STATE.spark,
     )
     .outerjoin(MotorState.__table__, _STATE.motor_id == _MOTOR.id)
     .outerjoin(WindingRow.__table__, _WINDING.motor_id == _MOTOR.id)
@@ -63,29 +67,18 @@ _REGISTER = (
 )  # fmt: skip
 
 
-def register(session: Session, open_jobs: Mapping[int, int], search: str = "") -> list[RegisterRow]:
-    """Every motor with what its last signed job showed, by area and tag. One query, plain columns.
+def register(session: Session, motor_ids: Sequence[int]) -> list[RegisterRow]:
+    """These motors with what their last signed job showed, in the order given. One query, plain columns.
 
-    Registers are long and read often: whole rows of tables would cost more than they are worth here, and the
-    database sorts rows that carry drawings on disk, so the newest winding and the order are picked here.
-    open_jobs: motor id -> id of its open job.
+    The newest winding is picked here: the database sorts rows that carry figures on disk.
     """
-    query = _REGISTER
-    for word in search.split()[:6]:
-        places = (_MOTOR.tag, _MOTOR.serial, _PLACE.name, _PLACE.area)
-        query = query.where(or_(*(place.contains(word, autoescape=True) for place in places)))
     newest: dict[int, tuple[Any, ...]] = {}
-    for row in session.execute(query):
-        other = newest.get(row[0])
-        if other is None or row[1] > other[1]:
-            newest[row[0]] = tuple(row)
-    rows = [_register_row(values, open_jobs) for values in newest.values()]
-    return sorted(rows, key=lambda row: (row.area is None, (row.area or "").casefold(), row.tag.casefold()))
-
-
-def _register_row(values: tuple[Any, ...], open_jobs: Mapping[int, int]) -> RegisterRow:
-    tag, power, place, area, winding, scheme, *shown = values[2:]
-    return RegisterRow(tag, power, place, area, winding, scheme, open_jobs.get(values[0]), *shown)
+    if motor_ids:
+        for row in session.execute(_REGISTER.where(_MOTOR.id.in_(motor_ids))):
+            other = newest.get(row[0])
+            if other is None or row[1] > other[1]:
+                newest[row[0]] = tuple(row)
+    return [RegisterRow(*newest[number][2:]) for number in motor_ids if number in newest]
 
 
 _OPEN_JOB = (
@@ -259,11 +252,18 @@ def without_balance(session: Session) -> Iterator[tuple[MotorState, list[Any] | 
         yield row[0], (row[1] or {}).get("winding_resistance")
 
 
+def drawn_sparks(session: Session) -> list[MotorState]:
+    """Register lines whose small trend is still kept as it was drawn, not as its figures."""
+    return list(session.scalars(select(MotorState).where(MotorState.spark.startswith("<"))))
+
+
+def unlisted(session: Session) -> list[int]:
+    """Motors that no list shows yet."""
+    listed = columns(Listing).motor_id
+    query = select(_MOTOR.id).outerjoin(Listing.__table__, listed == _MOTOR.id).where(listed.is_(None))
+    return list(session.scalars(query))
+
+
 def last_job_id(session: Session, motor_id: int) -> int | None:
     """The job that the register's line of a motor hangs on."""
     return session.scalar(select(MotorState.last_job_id).where(MotorState.motor_id == motor_id))
-
-
-def count(session: Session) -> int:
-    """How many motors there are."""
-    return session.scalar(select(func.count(Motor.id))) or 0

@@ -197,6 +197,8 @@ class Job(Base):
     __table_args__ = (
         Index("ix_job_winding_id_tested_on", "winding_id", "tested_on"),
         Index("ix_job_state_started_at", "state", "started_at"),
+        Index("ix_job_state_signed_at", "state", "signed_at"),
+        Index("ix_job_motor_id_state", "motor_id", "state"),
         Index("ix_job_discharge_due_at", "discharge_due_at"),
     )
 
@@ -271,7 +273,8 @@ class EntryRow(Base):
 class MotorState(Base):
     """What the register shows of a motor: worked out when a job is signed, so that lists stay quick.
 
-    balance: the verdict on the resistances' balance, by the limits the job was judged by.
+    balance: the verdict on the resistances' balance, by the limits the job was judged by. spark: figures of the small
+    trend as JSON, `[day, low, high or null, winding]` each.
     """
 
     __tablename__ = "motor_state"

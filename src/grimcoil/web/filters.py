@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import date, datetime
 from typing import Any
 
@@ -73,7 +74,13 @@ def ohms(value: float, function: str) -> str:
     return f"{value:g} {unit}"
 
 
+def counted(tally: Mapping[str, int]) -> list[tuple[str, str]]:
+    """Choices of a list with how many each has; those with nothing to name are left out."""
+    return [(value, f"{value} ({n})") for value, n in tally.items() if value]
+
+
 FILTERS = {
+    "counted": counted,
     "ohms": ohms,
     "nb": nb,
     "day": day,

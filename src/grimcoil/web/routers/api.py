@@ -6,7 +6,7 @@ needs a person.
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Header, Path, Query
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
@@ -141,19 +141,36 @@ def me(actor: TokenActor) -> Me:
     return Me(login=actor.login, name=actor.name, role=actor.role, scopes=sorted(actor.scopes or ()))
 
 
+class MotorPage(BaseModel):
+    """Some motors, and the cursor that goes on behind them; null at the end. narrow: a search that more match."""
+
+    motors: list[MotorLine]
+    after: str | None
+    narrow: bool
+
+
 @router.get("/motors", responses=_may_answer(422))
-def register(state: State, actor: TokenActor, q: Annotated[str, Query(max_length=100)] = "") -> list[MotorLine]:
-    """The register; `q` searches tag, serial and place. Scope: read."""
+def register(
+    state: State,
+    actor: TokenActor,
+    q: Annotated[str, Query(max_length=100)] = "",
+    sort: Literal["area", "worst", "due", "insulation"] = "area",
+    after: Annotated[str, Query(max_length=200)] = "",
+    most: Annotated[int, Query(ge=1, le=200)] = 50,
+) -> MotorPage:
+    """The register a page at a time; `q` searches tag, serial, place and plate, misspelt words too. Scope: read."""
     actor.need(Action.READ)
-    rows = today.register(state.store, q).rows
-    return [
+    asked = today.Asked(q, sort=f"by_{sort}", after=after, most=most)
+    found = today.register(state.store, asked, state.clock().date())
+    motors = [
         MotorLine(
             tag=row.tag, power=row.power_text, place=row.place, area=row.area, lead_scheme=row.lead_scheme,
             open_job_id=row.open_job_id, verdict=row.verdict, why=row.why,
             next_on=row.next_on.isoformat() if row.next_on else None,
         )
-        for row in rows
+        for row in found.rows
     ]  # fmt: skip
+    return MotorPage(motors=motors, after=found.after, narrow=found.narrow)
 
 
 @router.post("/motors", status_code=201, responses=_may_answer(422))

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections import Counter, defaultdict
+from collections import defaultdict
+from dataclasses import asdict, dataclass
 from itertools import groupby
 from typing import Annotated, Literal
+from urllib.parse import urlencode
 
-from fastapi import APIRouter, Form, Query, Request
+from fastapi import APIRouter, Depends, Form, Query, Request
 from starlette.responses import RedirectResponse, Response
 
 from grimcoil.core.errors import FormRefused
@@ -14,7 +16,6 @@ from grimcoil.core.findings import Finding, Verdict
 from grimcoil.service import motors as verbs
 from grimcoil.service import today
 from grimcoil.service.details import Details, details, keep_details
-from grimcoil.service.stores import RegisterRow
 from grimcoil.web.forms.motors import MotorForm, RecordForm
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
@@ -25,42 +26,84 @@ from grimcoil.web.views.register import register_line
 
 router = APIRouter()
 LISTED = (Verdict.ACT, Verdict.WATCH, Verdict.UNPROVEN, Verdict.SOUND)
+SORTED = {
+    "area": "By area",
+    "worst": "Worst first",
+    "due": "Longest due first",
+    "insulation": "Lowest insulation first",
+}
+STANDINGS = {"open": "Job open", "untested": "Never tested", "tested": "Tested"}
+Word = Annotated[str, Query(max_length=100)]
 
 
-def _verdict(row: RegisterRow) -> str:
-    return row.verdict or "unproven"
+@dataclass(frozen=True, slots=True)
+class Filtered:
+    """What the list is narrowed to, as it lives in the address."""
+
+    q: str
+    area: str
+    verdict: str
+    standing: str
+    scheme: str
+    due: str
+    sort: str
+
+    def asked(self, after: str) -> today.Asked:
+        """For the service."""
+        named = {"area": self.area, "verdict": self.verdict, "standing": self.standing, "scheme": self.scheme}
+        named["due_month"] = "" if self.due == "overdue" else self.due
+        filters = {name: value for name, value in named.items() if value}
+        return today.Asked(self.q, filters, self.due == "overdue", f"by_{self.sort}", after)
+
+    def address(self, **changed: str) -> str:
+        """The list with something changed; a new choice begins at its first page."""
+        given = {name: value for name, value in (asdict(self) | changed).items() if value}
+        if given.get("sort") == "area":
+            del given["sort"]
+        return Urls.motors + (f"?{urlencode(given)}" if given else "")
+
+    @property
+    def narrowed(self) -> bool:
+        """Whether anything is left out."""
+        return any((self.q, self.area, self.verdict, self.standing, self.scheme, self.due))
+
+
+def filtered(
+    q: Word = "",
+    area: Word = "",
+    verdict: Literal[""] | Verdict = "",
+    standing: Literal["", "open", "untested", "tested"] = "",
+    scheme: Word = "",
+    due: Annotated[str, Query(pattern=r"^(|overdue|\d{4}-\d{2})$")] = "",
+    sort: Literal["area", "worst", "due", "insulation"] = "area",
+) -> Filtered:
+    """Out of the address."""
+    return Filtered(q, area, str(verdict), standing, scheme, due, sort)
 
 
 @router.get(Urls.motors)
 def register(
     request: Request,
     state: State,
-    q: Annotated[str, Query(max_length=100)] = "",
-    verdict: Literal[""] | Verdict = "",
+    given: Annotated[Filtered, Depends(filtered)],
+    after: Annotated[str, Query(max_length=200)] = "",
 ) -> Response:
-    """The register by area; `q` searches, `verdict` filters."""
-    listed = today.register(state.store, q)
+    """The register, a page at a time."""
     day = state.clock().date()
-    rows = [row for row in listed.rows if not verdict or _verdict(row) == verdict]
-    if q and len(listed.rows) == 1 and not verdict:
+    listed = today.register(state.store, given.asked(after), day)
+    if given.q and len(listed.rows) == 1 and not listed.narrow:
         return RedirectResponse(Urls.motor(listed.rows[0].tag), 303)
+    lines = [(row.area or "No place yet", register_line(row, day)) for row in listed.rows]
+    by_area = given.sort == "area" and not given.q
     groups = [
-        (area or "No place yet", [register_line(row, day) for row in group])
-        for area, group in groupby(rows, key=lambda r: r.area or "")
+        (area, [line for _, line in group])
+        for area, group in groupby(lines, key=lambda pair: pair[0] if by_area else SORTED[given.sort])
     ]
     context = {
-        "place": "motors",
-        "follow": listed.follow,
-        "site": listed.site,
-        "groups": groups,
-        "tally": Counter(_verdict(row) for row in listed.rows),
-        "total": len(listed.rows),
-        "q": q,
-        "verdict": verdict,
-        "verdicts": LISTED,
-        "today": day,
-        "now": state.clock(),
-    }
+        "place": "motors", "follow": listed.follow, "listed": listed, "groups": groups, "given": given,
+        "verdicts": LISTED, "sorts": SORTED, "standings": STANDINGS, "today": day, "now": state.clock(),
+        "more": given.address(after=listed.after) if listed.after else None,
+    }  # fmt: skip
     return state.templates.TemplateResponse(request, "motors/list.html", context)
 
 

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import json
+import math
 from datetime import date
 from functools import lru_cache
 
 from markupsafe import Markup
 
+from grimcoil.core.amount import Amount
+from grimcoil.draw.spark import spark
 from grimcoil.service.stores import RegisterRow
 from grimcoil.web.templating import environment
 
@@ -14,4 +18,18 @@ from grimcoil.web.templating import environment
 @lru_cache(maxsize=8192)
 def register_line(row: RegisterRow, today: date) -> Markup:
     """The line of a motor, escaped by its template."""
-    return Markup(environment().get_template("motors/_line.html").render(m=row, today=today))  # noqa: S704
+    line = environment().get_template("motors/_line.html")
+    return Markup(line.render(m=row, today=today, spark=_spark(row)))  # noqa: S704
+
+
+def _spark(row: RegisterRow) -> str:
+    """The small trend, drawn from the kept figures."""
+    if not row.spark or not row.minimum_mohm:
+        return ""
+    return spark(
+        [
+            (date.fromisoformat(day), None if low is None else Amount(low, math.inf if high is None else high), winding)
+            for day, low, high, winding in json.loads(row.spark)
+        ],
+        row.minimum_mohm,
+    )

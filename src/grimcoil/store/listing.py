@@ -1,0 +1,187 @@
+"""The rows that lists are read from, kept with every change in its own transaction.
+
+Whatever a session changes of motors, windings, positions, states and the beginning or end of jobs is listed anew when
+it commits; nothing that changes a motor has to think of it. Statements that go past the mapper call `relist`.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Collection, Iterable, Mapping
+from datetime import date
+from decimal import Decimal
+from typing import Any, NamedTuple
+
+from sqlalchemy import delete, event, inspect, select
+from sqlalchemy.dialects.mysql import insert
+from sqlalchemy.orm import Session
+
+from grimcoil.core.search import bare, pieces, plain, words_of
+from grimcoil.store.list_tables import FILTERS, Listing, ListingTally, SearchKey, SearchTally
+from grimcoil.store.tables import Base, Job, Motor, MotorState, Position, WindingRow, columns
+
+BATCH = 500
+_TOUCHED = "motors to list anew"
+RANKS = {"act": 0, "watch": 1, "unproven": 2, "sound": 3}
+_FIRST_DAY = date(1, 1, 1)
+_M, _P, _S, _J, _W = columns(Motor), columns(Position), columns(MotorState), columns(Job), columns(WindingRow)
+
+
+class Facts(NamedTuple):
+    """What a motor's row is made of."""
+
+    motor_id: int
+    tag: str
+    serial: str
+    place: str | None
+    area: str | None
+    power: str
+    volts: Decimal | None
+    volts_2: Decimal | None
+    scheme: str | None
+    verdict: str | None
+    due: date | None
+    r40: float | None
+    open_job: int | None
+
+
+_FACTS = (
+    select(
+        _M.id, _M.tag, _M.serial, _P.name, _P.area, _M.power_text, _M.rated_voltage_v, _M.rated_voltage_2_v,
+        _W.lead_scheme, _S.verdict, _S.next_on, _S.r40_low_mohm,
+        select(_J.id).where(_J.motor_id == _M.id, _J.state == "open").limit(1).correlate(Motor.__table__)
+        .scalar_subquery(),
+    )
+    .outerjoin(Position.__table__, _P.id == _M.position_id)
+    .outerjoin(MotorState.__table__, _S.motor_id == _M.id)
+    .outerjoin(WindingRow.__table__, _W.motor_id == _M.id)
+    .order_by(_M.id, _W.since)
+)  # fmt: skip
+
+
+def keep_listed(sessions: Any) -> None:
+    """Have every session of this maker list what it changed before it commits."""
+    event.listen(sessions, "after_flush", _note)
+    event.listen(sessions, "before_commit", _list_noted)
+
+
+def _note(session: Session, _context: object) -> None:
+    touched: set[int] = session.info.setdefault(_TOUCHED, set())
+    for row in (*session.new, *session.dirty):
+        touched |= _motors_of(session, row)
+
+
+def _motors_of(session: Session, row: object) -> set[int]:
+    match row:
+        case Motor():
+            return {row.id}
+        case WindingRow() | MotorState():
+            return {row.motor_id}
+        case Job() if inspect(row).attrs.state.history.has_changes():
+            return {row.motor_id}
+        case Position():
+            return set(session.scalars(select(_M.id).where(_M.position_id == row.id)))
+    return set()
+
+
+def _list_noted(session: Session) -> None:
+    session.flush()
+    touched = session.info.pop(_TOUCHED, None)
+    if touched:
+        relist(session, touched)
+
+
+def relist(session: Session, motor_ids: Collection[int] | None = None) -> int:
+    """List these motors as they stand, all by default; returns how many. Tallies are written in one order, so that two
+    who list at once wait for each other instead of standing in each other's way.
+    """
+    wanted = list(session.scalars(select(_M.id).order_by(_M.id))) if motor_ids is None else sorted(motor_ids)
+    for start in range(0, len(wanted), BATCH):
+        _relist(session, wanted[start : start + BATCH])
+    return len(wanted)
+
+
+def _relist(session: Session, some: list[int]) -> None:
+    rows: dict[int, dict[str, Any]] = {}
+    for found in session.execute(_FACTS.where(_M.id.in_(some))):
+        facts = Facts._make(found)
+        rows[facts.motor_id] = row_of(facts)  # the newest winding comes last
+    listed = columns(Listing)
+    before = {
+        row.motor_id: row._asdict() for row in session.execute(select(*listed).where(listed.motor_id.in_(list(rows))))
+    }
+    changed = {number: row for number, row in rows.items() if before.get(number) != row}
+    if changed:
+        _write(session, before, changed)
+
+
+def _write(session: Session, before: Mapping[int, dict[str, Any]], rows: Mapping[int, dict[str, Any]]) -> None:
+    tallies: Counter[tuple[str, str]] = Counter()
+    found: Counter[str] = Counter()
+    gone, come = [], []
+    for number, row in rows.items():
+        was = before.get(number)
+        for one in FILTERS:
+            if was is None or was[one] != row[one]:
+                tallies[one, row[one]] += 1
+                if was is not None:
+                    tallies[one, was[one]] -= 1
+        old = _pieces(was["words"]) if was else set()
+        new = _pieces(row["words"])
+        gone += [(number, piece) for piece in old - new]
+        come += [{"piece": piece, "motor_id": number} for piece in new - old]
+        found.update(new - old)
+        found.subtract(old - new)
+    statement = insert(Listing)
+    given = {name: statement.inserted[name] for name in Listing.__table__.columns.keys() if name != "motor_id"}  # noqa: SIM118
+    session.execute(statement.on_duplicate_key_update(given), list(rows.values()))
+    for number, piece in gone:
+        session.execute(delete(SearchKey).where(SearchKey.motor_id == number, SearchKey.piece == piece))
+    if come:
+        session.execute(insert(SearchKey), come)
+    _count(session, ListingTally, [{"field": f, "value": v, "n": n} for (f, v), n in sorted(tallies.items()) if n])
+    _count(session, SearchTally, [{"piece": piece, "n": n} for piece, n in sorted(found.items()) if n])
+
+
+def _count(session: Session, table: type[Base], rows: list[dict[str, Any]]) -> None:
+    if rows:
+        statement = insert(table)
+        kept = table.__table__.c.n
+        session.execute(statement.on_duplicate_key_update(n=kept + statement.inserted.n), rows)
+
+
+def _pieces(words: str) -> set[str]:
+    return {piece for word in words.split() for piece in pieces(word)}
+
+
+def row_of(facts: Facts) -> dict[str, Any]:
+    """A motor's row, by column. Sorts end in the tag, which is unique; a motor never tested comes first by its day, one
+    without a figure last by it.
+    """
+    f, area, due, r40 = facts, facts.area or "", facts.due, facts.r40
+    shown = f.verdict or "unproven"
+    day = (due or _FIRST_DAY).isoformat()
+    last = plain(f.tag)[:60]
+    figure = "~" if r40 is None else f"{r40:018.6f}"
+    volts = (f"{v:g}" for v in (f.volts, f.volts_2) if v)
+    return {
+        "motor_id": f.motor_id,
+        "tag_bare": bare(f.tag)[:40],
+        "area": area,
+        "verdict": shown,
+        "standing": "open" if f.open_job else "untested" if due is None else "tested",
+        "scheme": f.scheme or "",
+        "due": due,
+        "due_month": due.isoformat()[:7] if due else "",
+        "r40_mohm": r40,
+        "by_area": f"{plain(area)[:120] or '~'}\t{last}",
+        "by_worst": f"{RANKS[shown]}{day}\t{last}",
+        "by_due": f"{day}\t{last}",
+        "by_insulation": f"{figure}\t{last}",
+        "words": _cut(words_of((f.tag, f.serial, f.place or "", area, f.power, *volts, f.scheme or ""))),
+    }
+
+
+def _cut(words: Iterable[str], most: int = 600) -> str:
+    text = " ".join(word[:40] for word in words)
+    return text if len(text) <= most else text[:most].rpartition(" ")[0]

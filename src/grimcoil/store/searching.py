@@ -1,0 +1,149 @@
+"""Motors by filter, order and page, and by words that may be misspelt; what is read doesn't grow with their number."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date, timedelta
+
+from sqlalchemy import Select, literal, select, union_all
+from sqlalchemy.orm import Session
+
+from grimcoil.core.search import asked, asked_pieces, bare, nearness
+from grimcoil.store.list_tables import FILTERS, Listing, ListingTally, SearchKey, SearchTally
+from grimcoil.store.tables import columns
+
+PAGE = 50
+MOST_READ = 20 * PAGE  # rows looked at for one page where filters are combined
+CANDIDATES = 500
+_TESTED = "0002"  # keys of motors never tested come before it
+_L, _T, _K, _N = columns(Listing), columns(ListingTally), columns(SearchKey), columns(SearchTally)
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """A page of the list. filters: by name, of FILTERS; overdue_on: due before this day; after: the last page's key."""
+
+    sort: str = "by_area"
+    filters: Mapping[str, str] = field(default_factory=dict)
+    overdue_on: date | None = None
+    after: str = ""
+    most: int = PAGE
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """Motors in their order; `after` goes on where there is more; narrow: more match than were looked at."""
+
+    motor_ids: tuple[int, ...]
+    after: str | None = None
+    narrow: bool = False
+
+
+def tallies(session: Session) -> dict[str, dict[str, int]]:
+    """By filter and value, how many motors show it."""
+    out: dict[str, dict[str, int]] = {name: {} for name in FILTERS}
+    for name, value, n in session.execute(select(_T.field, _T.value, _T.n).where(_T.n > 0).order_by(_T.value)):
+        out[name][value] = n
+    return out
+
+
+def page(session: Session, wanted: Wanted, counted: Mapping[str, Mapping[str, int]]) -> Found:
+    """One page by the index of its rarest filter; the others are looked at row by row, and only so many rows.
+
+    Where those hold few of them the page is short and `after` goes on behind the last row that was looked at.
+    """
+    rarest = min(wanted.filters, key=lambda name: counted[name].get(wanted.filters[name], 0), default=None)
+    others = [name for name in wanted.filters if name != rarest]
+    loose = bool(others) or wanted.overdue_on is not None
+    order = _L[wanted.sort]
+    query = select(_L.motor_id, order, _L.due, *(_L[name] for name in others)).order_by(order)
+    if rarest is not None:
+        query = query.where(_L[rarest] == wanted.filters[rarest])
+    if wanted.after:
+        query = query.where(order > wanted.after)
+    most = MOST_READ if loose else wanted.most + 1
+    rows = list(session.execute(query.limit(most)))
+    fitting = [row for row in rows if _fits(row[2:], [wanted.filters[name] for name in others], wanted.overdue_on)]
+    shown = fitting[: wanted.most]
+    looked_on = rows[-1][1] if loose and len(rows) == MOST_READ else None
+    after = shown[-1][1] if len(fitting) > wanted.most else looked_on
+    return Found(tuple(row[0] for row in shown), after)
+
+
+def _fits(row: Sequence[object], values: Sequence[str], overdue_on: date | None) -> bool:
+    due = row[0]
+    if overdue_on is not None and not (isinstance(due, date) and due < overdue_on):
+        return False
+    return all(str(have).casefold() == want.casefold() for have, want in zip(row[1:], values, strict=True))
+
+
+def foremost(session: Session, until: date, most: int) -> tuple[Found, Found]:
+    """Motors to act on, and tested ones whose next test falls up to that day, the longest overdue first. One query.
+
+    A motor stands once: among the due ones there is none to act on and none with a job open.
+    """
+    act = select(_L.motor_id, literal("act").label("what"), _L.verdict, _L.standing, _L.by_worst.label("key"))
+    act = act.where(_L.verdict == "act").order_by(_L.by_worst).limit(most + 1)
+    keys = _L.by_due > _TESTED, _L.by_due < (until + timedelta(days=1)).isoformat()
+    due = select(_L.motor_id, literal("due"), _L.verdict, _L.standing, _L.by_due).where(*keys)
+    due = due.order_by(_L.by_due).limit(MOST_READ)
+    groups: dict[str, list[tuple[str, int]]] = {"act": [], "due": []}
+    for number, what, verdict, standing, key in session.execute(
+        union_all(select(act.subquery()), select(due.subquery()))
+    ):
+        if what == "act" or (verdict != "act" and standing != "open"):
+            groups[what].append((key, number))
+    return _first(groups["act"], most), _first(groups["due"], most)
+
+
+def _first(keyed: list[tuple[str, int]], most: int) -> Found:
+    keyed.sort()
+    return Found(tuple(number for _, number in keyed[:most]), narrow=len(keyed) > most)
+
+
+def search(session: Session, text: str, wanted: Wanted) -> Found:
+    """Motors near these words, the nearest first; a whole tag however it is written comes alone. Two queries."""
+    words = asked(text)
+    if not words:
+        return Found(())
+    whole = bare(text)
+    some, narrow = _candidates(session, words)
+    exact = select(select(_L.motor_id).where(_L.tag_bare == whole).limit(2).subquery())
+    candidates = union_all(exact, *some).subquery()
+    names = list(wanted.filters)
+    query = select(_L.motor_id, _L.tag_bare, _L.words, _L.by_area, _L.due, *(_L[name] for name in names))
+    query = query.where(_L.motor_id.in_(select(candidates.c.motor_id)))
+    ranked, same = [], []
+    for number, tag, own, key, *rest in session.execute(query):
+        if not _fits(rest, list(wanted.filters.values()), wanted.overdue_on):
+            continue
+        if tag == whole:
+            same.append(number)
+        near = nearness(words, own.split())
+        if near:
+            ranked.append((-near, key, number))
+    if len(same) == 1:
+        return Found((same[0],))
+    ranked.sort()
+    return Found(tuple(number for *_, number in ranked[: wanted.most]), narrow=narrow or len(ranked) > wanted.most)
+
+
+def _candidates(session: Session, words: Sequence[str]) -> tuple[list[Select[tuple[int]]], bool]:
+    """Queries that give at most 500 motors sharing the rarest pieces of the words, and whether there may be more."""
+    by_word = [asked_pieces(word) for word in words]
+    every = sorted(set().union(*by_word))
+    counted = {row[0]: row[1] for row in session.execute(select(_N.piece, _N.n).where(_N.piece.in_(every), _N.n > 0))}
+    chosen: dict[str, int] = {}
+    narrow = False
+    room = max(1, CANDIDATES // len(words))
+    for own in by_word:
+        left = room
+        for piece in sorted((p for p in own if p in counted), key=lambda p: (counted[p], p)):
+            if left <= 0:
+                break
+            chosen[piece] = max(chosen.get(piece, 0), min(counted[piece], left))
+            narrow = narrow or (counted[piece] > left and left == room)
+            left -= counted[piece]
+    keys = (select(_K.motor_id).where(_K.piece == piece).limit(most).subquery() for piece, most in chosen.items())
+    return [select(one) for one in keys], narrow
