@@ -24,7 +24,7 @@ from grimcoil.core.readings import parse_reading
 from grimcoil.service.filing import PastJob, file_jobs
 from grimcoil.service.secrets import hashed
 from grimcoil.store.people_tables import Person
-from grimcoil.store.tables import Instrument, InstrumentRangeRow, LifeEvent, Motor, Position, Site, WindingRow
+from grimcoil.store.tables import Instrument, InstrumentRangeRow, LifeEvent, Motor, Position, Site, Stay, WindingRow
 
 SEED = 20141
 
@@ -144,6 +144,7 @@ def _life(
     first.winding = made.winding
     session.add(first)
     session.add(LifeEvent(motor_id=motor.id, on_day=first.since, kind="built"))
+    session.add(Stay(motor_id=motor.id, position_id=motor.position_id, since=first.since))
     days = _days(made, dice, now.date())
     windings = [first] * len(days)
     if made.story == "rewound":

@@ -50,6 +50,7 @@ def test_only_drawings_and_marks_are_printed_unescaped():
         "marks",
         "scale",
         "spark",
+        "code",
         "wide",
         "small",
         "life[0]",
@@ -63,7 +64,7 @@ def test_only_drawings_and_marks_are_printed_unescaped():
 
 
 ROWS_OF_MAY = {
-    "read everything": {Action.READ, Action.READ_TRAIL, Action.KEEP_TOKENS},
+    "read everything": {Action.READ, Action.READ_DUE, Action.READ_TRAIL, Action.KEEP_TOKENS},
     "start a job": {Action.START_JOB, Action.MARK_LEADS},
     "keep a reading": {Action.KEEP_ENTRY, Action.TAKE_BACK},
     "register a motor": {Action.REGISTER_MOTOR, Action.CHANGE_WINDING, Action.KEEP_INSTRUMENTS},

@@ -15,6 +15,7 @@ from grimcoil.service.jobs import Start, keep, overrule, start_job, take_back
 from grimcoil.service.leads import Marked, keep_markings, start_new_winding
 from grimcoil.service.motors import check_registration, register_motor
 from grimcoil.service.signing_in import confirm, sign_in, token_of, who_is
+from grimcoil.service.today import due
 from grimcoil.service.trails import Asked, read_trail
 from grimcoil.store.people_tables import ApiToken, Person, SignIn, Trail
 from tests.service.conftest import PLATE
@@ -69,6 +70,7 @@ def registered(s):
 
 VERBS = {
     Action.READ: lambda s: s.actor.need(Action.READ),
+    Action.READ_DUE: lambda s: due(s.store, s.actor, s.clock().date()),
     Action.REGISTER_MOTOR: registered,
     Action.START_JOB: lambda s: start_job(s.store, s.actor, Start("BW-2", "token-new-1"), s.clock()),
     Action.KEEP_ENTRY: lambda s: keep(s.store, s.job, "line_current.L1", "17.2", s.actor, "token-new-2", s.clock()),

@@ -53,6 +53,7 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     ),
     (_TRADE, "trip class against run-up time", "overload-class-short"),
     (_TRADE, "no automatic reset on a machine that can be reached", "overload-automatic-reset"),
+    (_TRADE, "the third motor in two years: look at the position", "repeat-failures"),
     # instruments, safety
     (_TRADE, "calibration kept up to date", "calibration-overdue"),
     (_TRADE, "prove the tester live, test dead, prove it again", "dead-proved dead-not-proved dead-not-dead"),

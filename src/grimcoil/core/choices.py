@@ -228,5 +228,6 @@ class LifeKind(StrEnum):
     REWOUND = "rewound"
     DRIED = "dried"
     CLEANED = "cleaned"
+    REPAIRED = "repaired"
     CABLE_CHANGED = "cable changed"
     MARKED = "marked"

@@ -30,6 +30,7 @@ class Action(StrEnum):
     """What can be done, in the words of a refusal. Reading is every role's."""
 
     READ = "read the records"
+    READ_DUE = "read what is due"
     REGISTER_MOTOR = "register a motor"
     START_JOB = "start a job"
     KEEP_ENTRY = "keep a reading"
@@ -48,7 +49,7 @@ class Action(StrEnum):
 
 
 _MEASURES = {Action.START_JOB, Action.KEEP_ENTRY, Action.TAKE_BACK, Action.MARK_LEADS}
-_READS = {Action.READ, Action.READ_TRAIL, Action.KEEP_TOKENS}
+_READS = {Action.READ, Action.READ_DUE, Action.READ_TRAIL, Action.KEEP_TOKENS}
 MAY: Mapping[Role, frozenset[Action]] = {
     Role.READER: frozenset(_READS),
     Role.APPRENTICE: frozenset(_READS | _MEASURES),
@@ -67,12 +68,14 @@ class Scope(StrEnum):
     READ = "read"
     RECORD = "record"
     REGISTER = "register"
+    CALENDAR = "calendar"
 
 
 BY_SCOPE: Mapping[Scope, frozenset[Action]] = {
-    Scope.READ: frozenset({Action.READ, Action.READ_TRAIL}),
+    Scope.READ: frozenset({Action.READ, Action.READ_DUE, Action.READ_TRAIL}),
     Scope.RECORD: frozenset({Action.START_JOB, Action.KEEP_ENTRY, Action.TAKE_BACK}),
     Scope.REGISTER: frozenset({Action.REGISTER_MOTOR}),
+    Scope.CALENDAR: frozenset({Action.READ_DUE}),
 }
 
 

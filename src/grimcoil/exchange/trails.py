@@ -1,4 +1,7 @@
-"""The trail as CSV. A cell that a spreadsheet would take for a formula gets an apostrophe in front."""
+"""The trail, and a motor's readings, as CSV.
+
+A cell that a spreadsheet would take for a formula gets an apostrophe in front.
+"""
 
 from __future__ import annotations
 
@@ -18,6 +21,20 @@ def harmless(cell: str) -> str:
     ("'=1+1", 'BW-114')
     """
     return f"'{cell}" if cell.startswith(_FORMULA) else cell
+
+
+READINGS = (
+    "motor", "job", "tested_on", "place", "text", "unit", "low", "high", "at", "who", "instrument", "taken_back_at",
+)  # fmt: skip
+
+
+def reading_lines(tag: str, rows: Iterable[Any]) -> Iterator[str]:
+    """Every reading as it was typed, with its ends in SI; an open end and what isn't known are empty."""
+    yield _line(READINGS)
+    for row in rows:
+        cells = (row.job_id, row.tested_on, row.place, row.text, row.unit, row.low, row.high, row.at.isoformat())
+        last = (row.who, row.instrument, row.taken_back_at.isoformat() if row.taken_back_at else None)
+        yield _line([tag, *("" if cell is None else str(cell) for cell in (*cells, *last))])
 
 
 def csv_lines(rows: Iterable[Any]) -> Iterator[str]:

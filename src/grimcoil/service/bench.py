@@ -4,8 +4,8 @@ documents instead of anything worked out anew.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from functools import cached_property
 from zoneinfo import ZoneInfo
@@ -64,7 +64,9 @@ class About:
 
 @dataclass(frozen=True)
 class Bench:
-    """One job as it stands. `trend`, the `earlier` signed jobs and the motor's `life` are there only where they are
+    """One job as it stands. firsts: mean ohms of windings' first accepted jobs, where they are shown.
+
+    `trend`, the `earlier` signed jobs and the motor's `life` are there only where they are
     shown or signed. document: of a job that was filed whole, which has no entries.
     """
 
@@ -74,6 +76,7 @@ class Bench:
     judged: Assessment | None
     trend: HistoryTrend | None = None
     earlier: tuple[SignedJob, ...] = ()
+    firsts: Mapping[int, float] = field(default_factory=dict)
     life: History | None = None
     follow: Sequence[tuple[int, str, datetime]] = ()
     document: str = ""

@@ -26,7 +26,7 @@ from grimcoil.service.subjects import DOCUMENTS, circuit_of, motor_file, positio
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
-from grimcoil.store.tables import Motor, Position, WindingRow
+from grimcoil.store.tables import Motor, Position, Stay, WindingRow
 
 ON_MOTOR = ("mounting", "enclosure", *DOCUMENTS)
 LISTS = frozenset({"leads", "control_chain", "protectors"})
@@ -80,7 +80,12 @@ def keep_details(store: Store, actor: Actor, tag: str, texts: Mapping[str, str],
         if (motor_file(motor, winding), position_file(position)) == before:
             return False
         changed: list[Motor | WindingRow | Position] = [motor, winding]
+        homeless = motor.position_id is None
         note_changes(session, actor, now, *changed, *([position] if position else []))
+        if homeless and position is not None:
+            stay = Stay(motor_id=motor.id, position_id=position.id, since=now.date())
+            session.add(stay)
+            note_changes(session, actor, now, stay)
         trail.write(session, actor, "record changed", now, motor.id)
         return True
 

@@ -84,6 +84,7 @@ def _filed(session: Session, motor: Motor, past: PastJob, number: int, base: Fir
     job = Job(
         token=str(uuid5(_NAMES, f"{motor.tag} {number}")),
         motor=motor,
+        position_id=motor.position_id,
         winding=past.winding,
         started_at=first,
         started_by=past.who,

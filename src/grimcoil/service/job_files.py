@@ -18,6 +18,7 @@ from grimcoil.core.people import Actor
 from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.recipes import build as build_plan
 from grimcoil.core.plan.steps import Act
+from grimcoil.core.stays import Stay, place_on
 from grimcoil.exchange.jobs import BESIDE, to_record, validated
 from grimcoil.exchange.jobs import Job as JobFile
 from grimcoil.exchange.leads import read_leads
@@ -33,9 +34,9 @@ from grimcoil.service.motors import register_in
 from grimcoil.service.signatures import add_link
 from grimcoil.service.trends import trend_with
 from grimcoil.store import jobs as job_rows
+from grimcoil.store import lives, trail
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import photos as photo_rows
-from grimcoil.store import trail
 from grimcoil.store.engine import Store
 from grimcoil.store.tables import Job, MotorState
 
@@ -182,9 +183,14 @@ def _filed(session: Session, motor_id: int, given: JobFile, now: datetime) -> Jo
         criteria=given.criteria or "field-general", started_at=now, started_by=FILED, signed_at=now, signed_by=FILED,
         decided_at=now, decided_by=FILED, tested_on=_tested_on(given) or now.date(),
         plan=plan_text(build_plan(Brief(given.motor.lead_scheme))),
+        position_id=place_on(_stays(session, motor_id), _tested_on(given) or now.date()),
     )  # fmt: skip
     session.add(job)
     return job
+
+
+def _stays(session: Session, motor_id: int) -> list[Stay]:
+    return [Stay(row.position_id, row.since, row.until) for row in lives.stays_of(session, motor_id)]
 
 
 def _tested_on(given: JobFile) -> date | None:

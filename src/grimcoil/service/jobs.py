@@ -34,7 +34,7 @@ from grimcoil.core.resistance.words import ohm_text
 from grimcoil.exchange.plans import plan_text, read_plan_text
 from grimcoil.service.bench import Bench, held, load, rebuilt, with_entry
 from grimcoil.service.subjects import subject_of
-from grimcoil.service.trends import trend_with
+from grimcoil.service.trends import beside_earlier, trend_with
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
@@ -125,6 +125,7 @@ def _started(session: Session, actor: Actor, start: Start, now: datetime) -> int
         token=start.token,
         motor_id=motor.id,
         winding_id=winding.id,
+        position_id=motor.position_id,
         criteria=start.criteria,
         kind=start.occasion,
         plan=plan_text(plan),
@@ -145,7 +146,7 @@ def open_bench(store: Store, job_id: int, now: datetime) -> Bench:
         bench = replace(load(session, job_id, now), follow=job_rows.discharging(session))
         if not bench.state.closing:
             return bench
-        return trend_with(session, bench)
+        return beside_earlier(session, bench) if bench.state.signed else trend_with(session, bench)
 
 
 def try_entry(bench: Bench, place: str, text: str, who: str, now: datetime, how: How = AS_READ) -> tuple[Bench, Entry]:

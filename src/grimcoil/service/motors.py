@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
-from decimal import Decimal, InvalidOperation
-from typing import Any
+from decimal import Decimal
 
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
@@ -23,12 +22,13 @@ from grimcoil.core.choices import (
     WindingType,
 )
 from grimcoil.core.criteria import FIELD_GENERAL
-from grimcoil.core.errors import FormRefused, RecordRefusal, Refusal, Unknown
+from grimcoil.core.errors import FormRefused, RecordRefusal, Unknown
 from grimcoil.core.findings import Finding
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.plate import Plate, check_plate, check_system, parse_power
 from grimcoil.draw.trend import TestDot
 from grimcoil.exchange.motors import winding_of
+from grimcoil.service.fields import Fields, amount, one_of, short
 from grimcoil.service.register import note_changes
 from grimcoil.service.subjects import motor_file, plate_of
 from grimcoil.service.trends import r40_of
@@ -36,65 +36,12 @@ from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
-from grimcoil.store.jobs import accepted
+from grimcoil.store.jobs import ReadingLine, accepted
 from grimcoil.store.lines import MotorLine, StateLine, line_of, motor_line
 from grimcoil.store.motors import History, LifeLine, SignedJob, WindingLine
-from grimcoil.store.tables import LifeEvent, Motor, Position, WindingRow
+from grimcoil.store.tables import LifeEvent, Motor, Position, Stay, WindingRow
 
 REFERENCE_C = FIELD_GENERAL.reference_temperature_c.value
-
-
-@dataclass
-class _Fields:
-    """Typed values out of a form's texts, with every refusal gathered."""
-
-    texts: Mapping[str, str]
-    refused: dict[str, str] = field(default_factory=dict)
-
-    def take(self, name: str, read: Callable[[str], Any], required: bool = False) -> Any:
-        """One field; None where empty or refused."""
-        text = " ".join(self.texts.get(name, "").split())
-        if not text:
-            if required:
-                self.refused[name] = "This one is needed."
-            return None
-        try:
-            return read(text)
-        except Refusal as refusal:
-            self.refused[name] = refusal.sentence()
-            return None
-
-
-def _decimal(least: float, most: float, unit: str) -> Callable[[str], Decimal]:
-    def read(text: str) -> Decimal:
-        plain = re.sub(rf"\s*{unit}$", "", text, flags=re.IGNORECASE).replace(",", ".")
-        try:
-            value = Decimal(plain)
-        except InvalidOperation:
-            raise RecordRefusal("", text, f"a number in {unit}", f"{least + (most - least) / 10:g}") from None
-        if not value.is_finite() or not least <= value <= Decimal(str(most)):
-            raise RecordRefusal("", text, f"a number from {least:g} to {most:g} {unit}")
-        return value
-
-    return read
-
-
-def _one_of(*choices: str) -> Callable[[str], str]:
-    def read(text: str) -> str:
-        if text not in choices:
-            raise RecordRefusal("", text, "one of " + ", ".join(choices))
-        return text
-
-    return read
-
-
-def _short(most: int) -> Callable[[str], str]:
-    def read(text: str) -> str:
-        if len(text) > most:
-            raise RecordRefusal("", text[:30] + "…", f"at most {most} characters")
-        return text
-
-    return read
 
 
 def _tag(text: str) -> str:
@@ -120,30 +67,30 @@ class Checked:
 
 def check_registration(texts: Mapping[str, str], now: datetime) -> Checked:
     """Read a registration form. Raises FormRefused with a sentence per field."""
-    f = _Fields(texts)
+    f = Fields(texts)
     motor = Motor(
         tag=f.take("tag", _tag, required=True),
-        serial=f.take("serial", _short(60)) or "",
-        rated_voltage_v=f.take("rated_voltage_v", _decimal(10, 15000, "V"), required=True),
-        rated_voltage_2_v=f.take("rated_voltage_2_v", _decimal(10, 15000, "V")),
-        connected_voltage_v=f.take("connected_voltage_v", _decimal(10, 15000, "V")),
-        full_load_current_a=f.take("full_load_current_a", _decimal(0.05, 5000, "A")),
-        full_load_current_2_a=f.take("full_load_current_2_a", _decimal(0.05, 5000, "A")),
-        frequency_hz=f.take("frequency_hz", _decimal(10, 400, "Hz")),
+        serial=f.take("serial", short(60)) or "",
+        rated_voltage_v=f.take("rated_voltage_v", amount(10, 15000, "V"), required=True),
+        rated_voltage_2_v=f.take("rated_voltage_2_v", amount(10, 15000, "V")),
+        connected_voltage_v=f.take("connected_voltage_v", amount(10, 15000, "V")),
+        full_load_current_a=f.take("full_load_current_a", amount(0.05, 5000, "A")),
+        full_load_current_2_a=f.take("full_load_current_2_a", amount(0.05, 5000, "A")),
+        frequency_hz=f.take("frequency_hz", amount(10, 400, "Hz")),
         power_text=f.take("power", _power) or "",
-        speed_rpm=f.take("speed_rpm", _decimal(50, 30000, "r/min")),
-        service_factor=f.take("service_factor", _decimal(1, 2, "")) or Decimal(1),
-        insulation_class=f.take("insulation_class", _one_of(*InsulationClass)),
-        built_year=_year(f.take("built_year", _decimal(1880, now.year, ""))),
+        speed_rpm=f.take("speed_rpm", amount(50, 30000, "r/min")),
+        service_factor=f.take("service_factor", amount(1, 2, "")) or Decimal(1),
+        insulation_class=f.take("insulation_class", one_of(*InsulationClass)),
+        built_year=_year(f.take("built_year", amount(1880, now.year, ""))),
         created_at=now,
     )
     winding = WindingRow(
         since=date(motor.built_year or now.year, 1, 1),
         reason="built",
-        winding=f.take("winding", _one_of(*WindingType)) or "random",
-        insulation_system=f.take("insulation_system", _one_of(*InsulationSystem)) or "thermosetting",
-        conductor=f.take("conductor", _one_of(*Conductor)) or "copper",
-        lead_scheme=f.take("lead_scheme", _one_of(*LeadScheme)) or "three-lead",
+        winding=f.take("winding", one_of(*WindingType)) or "random",
+        insulation_system=f.take("insulation_system", one_of(*InsulationSystem)) or "thermosetting",
+        conductor=f.take("conductor", one_of(*Conductor)) or "copper",
+        lead_scheme=f.take("lead_scheme", one_of(*LeadScheme)) or "three-lead",
         insulation_test_forbidden=texts.get("insulation_test_forbidden", "") == "yes",
     )
     position = _position(f)
@@ -158,12 +105,12 @@ def _year(value: Decimal | None) -> int | None:
     return None if value is None else int(value)
 
 
-def _position(f: _Fields) -> Position | None:
-    name = f.take("position", _short(100))
-    area = f.take("area", _short(100)) or ""
-    system = f.take("supply_system", _one_of(*SupplySystem))
-    volts = f.take("system_voltage_v", _decimal(10, 15000, "V"))
-    criticality = f.take("criticality", _one_of(*Criticality)) or "routine"
+def _position(f: Fields) -> Position | None:
+    name = f.take("position", short(100))
+    area = f.take("area", short(100)) or ""
+    system = f.take("supply_system", one_of(*SupplySystem))
+    volts = f.take("system_voltage_v", amount(10, 15000, "V"))
+    criticality = f.take("criticality", one_of(*Criticality)) or "routine"
     if not name:
         return None
     return Position(name=name, area=area, supply_system=system, system_voltage_v=volts, criticality=criticality)
@@ -201,13 +148,21 @@ def register_in(session: Session, actor: Actor, checked: Checked) -> int:
     session.add(checked.winding)
     note_changes(session, actor, motor.created_at, checked.winding)
     session.add(LifeEvent(motor_id=motor.id, on_day=checked.winding.since, kind=LifeKind.BUILT, note=""))
+    if motor.position_id is not None:
+        stay = Stay(motor_id=motor.id, position_id=motor.position_id, since=checked.winding.since)
+        session.add(stay)
+        note_changes(session, actor, motor.created_at, stay)
     trail.write(session, actor, "motor registered", motor.created_at, motor.id)
     return motor.id
 
 
 @dataclass(frozen=True, slots=True)
 class MotorView:
-    """A motor with its life, for its page."""
+    """A motor with its life, for its page.
+
+    jobs: the newest, oldest of them first. firsts: mean ohms of each winding's first accepted job, which may be older.
+    earlier: day and number of the oldest shown where there are older ones.
+    """
 
     motor: MotorLine
     state: StateLine | None
@@ -216,6 +171,8 @@ class MotorView:
     jobs: Sequence[SignedJob]
     plate_findings: Sequence[Finding]
     follow: Sequence[tuple[int, str, datetime]] = ()
+    firsts: Mapping[int, float] = field(default_factory=dict)
+    earlier: tuple[date, int] | None = None
 
     @property
     def windings(self) -> Sequence[WindingLine]:
@@ -246,7 +203,8 @@ class MotorView:
 
     def bases(self) -> dict[int, float]:
         """The mean ohms each winding's are held against: its baseline as typed, else its first accepted job's."""
-        first = {job.winding_id: job.r_reference_ohm for job in reversed(self.jobs) if accepted(job)}
+        shown = {job.winding_id: job.r_reference_ohm for job in reversed(self.jobs) if accepted(job)}
+        first = shown | dict(self.firsts)
         typed = {one.id: winding_of(motor_file(self.motor, one), REFERENCE_C).baseline_ohm for one in self.windings}
         means = {number: sum(ohms.values()) / len(ohms) for number, ohms in typed.items() if ohms}
         return {number: ohm for number, ohm in first.items() if ohm} | means
@@ -262,20 +220,47 @@ def against(mean_ohm: float | None, base_ohm: float | None) -> float | None:
     return None if not base_ohm or not mean_ohm else 100 * (mean_ohm / base_ohm - 1)
 
 
-def motor_view(store: Store, tag: str) -> MotorView:
-    """A motor and its life. Four queries. Raises Unknown."""
+READ_AT_ONCE = 2000
+
+
+def every_reading(store: Store, tag: str) -> Iterator[ReadingLine]:
+    """All readings of a motor's jobs in the order they were kept, some at a time. Raises Unknown before the first."""
+    with store() as session:
+        found = motor_rows.by_tag(session, tag)
+        if found is None:
+            raise Unknown("motor", tag, "the tag of a motor on the register")
+    return _readings(store, found[0].id)
+
+
+def _readings(store: Store, motor_id: int) -> Iterator[ReadingLine]:
+    after = 0
+    while True:
+        with store() as session:
+            lines = job_rows.readings_of(session, motor_id, after, READ_AT_ONCE)
+        yield from lines
+        if len(lines) < READ_AT_ONCE:
+            return
+        after = lines[-1].id
+
+
+def motor_view(store: Store, tag: str, before: tuple[date, int] | None = None) -> MotorView:
+    """A motor, its life and its newest tests, or the newest before one. Five queries. Raises Unknown."""
     with store() as session:
         found = motor_rows.by_tag(session, tag)
         if found is None:
             raise Unknown("motor", tag, "the tag of a motor on the register")
         motor, state, open_job = found
         system = motor.position.system_voltage_v if motor.position else None
+        newest = motor_rows.newest_jobs(session, motor.id, before)
+        oldest = newest.jobs[0] if newest.more else None
         return MotorView(
             motor_line(motor),
             None if state is None else line_of(StateLine, state),
             open_job,
             motor_rows.history(session, motor.id),
-            motor_rows.signed_jobs(session, motor.id),
+            newest.jobs,
             _plate_findings(plate_of(motor), float(system) if system else None),
             job_rows.discharging(session),
+            newest.firsts,
+            (oldest.tested_on, oldest.id) if oldest and oldest.tested_on else None,
         )

@@ -17,12 +17,13 @@ from grimcoil.service.signatures import append_link
 from grimcoil.store import signatures as rows
 from grimcoil.store.engine import Store
 from grimcoil.store.people_tables import Person
-from grimcoil.store.tables import Base, Instrument, InstrumentRangeRow, Motor, Position, WindingRow
+from grimcoil.store.tables import Base, Instrument, InstrumentRangeRow, Motor, Position, Stay, WindingRow
 
 KINDS: dict[str, type[Base]] = {
     "position": Position,
     "motor": Motor,
     "winding": WindingRow,
+    "stay": Stay,
     "instrument": Instrument,
     "range": InstrumentRangeRow,
     "person": Person,
@@ -76,6 +77,14 @@ def note_changes(session: Session, actor: Actor, now: datetime, *changed: Base) 
         _append(session, actor, now, changes)
 
 
+def note_removed(session: Session, actor: Actor, now: datetime, row: Base) -> None:
+    """Take a row out of the register again, with the chain's word on what it was."""
+    change = {"row": key_of(row), "before": document_of(row), "after": None}
+    session.delete(row)
+    session.flush()
+    _append(session, actor, now, [change])
+
+
 def _append(session: Session, actor: Actor, now: datetime, changes: Sequence[Document]) -> None:
     key = changes[0]["row"] if len(changes) == 1 else None
     append_link(session, actor, "register", now, {"changes": list(changes)}, subject_key=key)
@@ -112,8 +121,12 @@ def newest(session: Session) -> dict[str, Document]:
 def take_in(known: dict[str, Document], document: Mapping[str, Any]) -> None:
     """A register link's changes over what was known before."""
     for change in document.get("changes", ()):
-        if isinstance(change, dict) and "row" in change:
-            known[change["row"]] = change.get("after") or {}
+        if not (isinstance(change, dict) and "row" in change):
+            continue
+        if change.get("after") is None:
+            known.pop(change["row"], None)
+        else:
+            known[change["row"]] = change["after"]
 
 
 def register_breaks(session: Session, known: Mapping[str, Document]) -> Iterator[str]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
 
 from grimcoil.core.decision.rules import ACTIONS
@@ -12,7 +12,7 @@ from grimcoil.core.plan.progress import WORDS
 from grimcoil.core.version import VERSION
 from grimcoil.service.bench import Bench, load
 from grimcoil.service.motors import MotorView
-from grimcoil.service.trends import trend_with
+from grimcoil.service.trends import beside_earlier, trend_with
 from grimcoil.store import motors as motor_rows
 from grimcoil.store.engine import Store
 from grimcoil.store.jobs import EntryLine
@@ -73,13 +73,7 @@ def sheet(store: Store, job_id: int, now: datetime) -> Sheet:
     """The sheet of a job. Raises Unknown."""
     with store() as session:
         bench = load(session, job_id, now)
-        if not bench.state.signed:
-            bench = trend_with(session, bench)
-        else:  # drawn beside what came before it; nothing is judged anew
-            own = (bench.job.tested_on or now.date(), bench.job.id)
-            signed = motor_rows.signed_jobs(session, bench.motor.id)
-            before = tuple(job for job in signed if (job.tested_on or now.date(), job.id) < own)
-            bench = replace(bench, earlier=before)
+        bench = beside_earlier(session, bench) if bench.state.signed else trend_with(session, bench)
     out = []
     words = [(place, r) for place in (BEGIN_AGAIN, NOT_RECONNECTED) for r in bench.rows if r.place == place]
     for step in bench.plan.steps:
@@ -119,5 +113,5 @@ def motor_of(store: Store, bench: Bench) -> MotorView:
     motor, history = bench.motor, bench.life
     if history is None:
         with store() as session:
-            history = motor_rows.history(session, motor.id)
-    return MotorView(motor, None, bench.job.id, history, bench.earlier, ())
+            history = motor_rows.history(session, motor.id, bench.job.id)
+    return MotorView(motor, None, bench.job.id, history, bench.earlier, (), firsts=bench.firsts)

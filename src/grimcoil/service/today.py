@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 
 from grimcoil.core.errors import RecordRefusal
+from grimcoil.core.people import Action, Actor
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import searching
@@ -104,6 +105,64 @@ def today(store: Store, day: date) -> Today:
         more = frozenset(name for name, is_over in over.items() if is_over)
         site, follow = motor_rows.site(session), job_rows.discharging(session)
         return Today(site, rows[at:], rows[:at], open_jobs[:FIRST], follow, more)
+
+
+@dataclass(frozen=True, slots=True)
+class Due:
+    """What falls due, by day, of the works or one area of it; followed by the works."""
+
+    site: SiteLine | None
+    rows: Sequence[RegisterRow]
+
+
+YEAR = timedelta(days=366)
+
+
+def due(store: Store, actor: Actor, day: date, area: str = "", ahead: timedelta = YEAR) -> Due:
+    """The next tests of a year, overdue ones too; 500 at most. Three queries. Raises Forbidden."""
+    actor.need(Action.READ_DUE)
+    with store() as session:
+        found = searching.coming(session, day + ahead, area)
+        return Due(motor_rows.site(session), motor_rows.register(session, found))
+
+
+HOURS_A_JOB = 1.5  # a routine job from lock to signature; our own estimate, common practice gives one to two
+
+
+@dataclass(frozen=True, slots=True)
+class Week:
+    """A week's tests by the Monday it begins with; the first holds what is overdue too."""
+
+    monday: date
+    count: int
+    overdue: int
+
+    @property
+    def hours(self) -> float:
+        """About how long they take one electrician."""
+        return self.count * HOURS_A_JOB
+
+
+def by_week(rows: Sequence[RegisterRow], day: date) -> list[Week]:
+    """From this week on; weeks without a test are left out."""
+    tally: dict[date, list[int]] = {}
+    for row in rows:
+        if row.next_on is None:
+            continue
+        on = max(row.next_on, day)
+        counted = tally.setdefault(on - timedelta(days=on.weekday()), [0, 0])
+        counted[0] += 1
+        counted[1] += row.next_on < day
+    return [Week(monday, *counted) for monday, counted in sorted(tally.items())]
+
+
+def labelled(store: Store, asked: Asked, tags: Sequence[str], day: date, most: int) -> Register:
+    """Motors to make labels for: these tags in their order, or without any the list as it is narrowed."""
+    if not tags:
+        return register(store, replace(asked, most=most), day)
+    with store() as session:
+        rows = motor_rows.register(session, motor_rows.ids_of(session, tags[:most]))
+        return Register(motor_rows.site(session), rows, (), {}, None, False)
 
 
 Shorted = Follow

@@ -106,12 +106,20 @@ def trend_of(rows: Sequence[HistoryRow], subject: Subject) -> HistoryTrend:
 
 def trend_with(session: Session, bench: Bench) -> Bench:
     """The bench with its winding's trend, this job included."""
-    life = motor_rows.history(session, bench.job.motor_id)
+    life = motor_rows.history(session, bench.job.motor_id, bench.job.id)
     earlier = tuple(job for job in motor_rows.signed_jobs(session, bench.job.motor_id) if job.id != bench.job.id)
     rows = history_rows(earlier, life.windings, life.events, bench.job.winding_id)
     own = _own_row(bench)
     trend = trend_of([*rows, own] if own else rows, bench.subject)
     return replace(bench, trend=trend, earlier=earlier, life=life)
+
+
+def beside_earlier(session: Session, bench: Bench) -> Bench:
+    """A signed job with the tests of its motor before it, some of the newest, to be drawn beside; nothing is judged."""
+    job = bench.job
+    before = motor_rows.newest_jobs(session, job.motor_id, None if job.tested_on is None else (job.tested_on, job.id))
+    life = motor_rows.history(session, job.motor_id, job.id)
+    return replace(bench, earlier=tuple(before.jobs), life=life, firsts=before.firsts)
 
 
 def _own_row(bench: Bench) -> HistoryRow | None:

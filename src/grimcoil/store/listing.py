@@ -163,7 +163,7 @@ def row_of(facts: Facts) -> dict[str, Any]:
     day = (due or _FIRST_DAY).isoformat()
     last = plain(f.tag)[:60]
     figure = "~" if r40 is None else f"{r40:018.6f}"
-    volts = (f"{v:g}" for v in (f.volts, f.volts_2) if v)
+    volts = (f"{float(v):g}" for v in (f.volts, f.volts_2) if v)
     return {
         "motor_id": f.motor_id,
         "tag_bare": bare(f.tag)[:40],

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any, NamedTuple
 
 from sqlalchemy import Date, bindparam, func, select, text
-from sqlalchemy.orm import Session, joinedload
+from sqlalchemy.orm import Session, aliased, joinedload
 
 from grimcoil.store.lines import SiteLine
 from grimcoil.store.list_tables import Listing
@@ -161,7 +161,7 @@ class PhotoLine(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class History:
-    """A motor's windings, what happened to it, what was signed of it, and its photos; each oldest first."""
+    """A motor's windings, what happened to it, and the links and photos of one of its jobs; each oldest first."""
 
     windings: Sequence[WindingLine]
     events: Sequence[LifeLine]
@@ -185,19 +185,23 @@ _HISTORY = text(
     " AS documents"
     " FROM winding WHERE motor_id = :motor_id"
     " UNION ALL SELECT 'e', id, on_day, NULL, kind, note, '', '', '', 0, ''"
-    " FROM life_event WHERE motor_id = :motor_id"
+    " FROM life_event"
+    " WHERE motor_id = :motor_id AND taken_back_at IS NULL"
     " UNION ALL SELECT 's', s.seq, NULL, s.at, s.kind, s.who, s.reason, s.changed, s.hash, s.job_id, ''"
-    " FROM job j JOIN signature s ON s.job_id = j.id WHERE j.motor_id = :motor_id"
+    " FROM job j JOIN signature s ON s.job_id = j.id WHERE j.id = :job_id AND j.motor_id = :motor_id"
     " UNION ALL SELECT 'p', p.id, NULL, p.at, p.who, p.note, COALESCE(p.taken_back_by, ''), '', '', p.job_id, ''"
-    " FROM job j JOIN photo p ON p.job_id = j.id WHERE j.motor_id = :motor_id"
+    ""
+    " FROM job j JOIN photo p ON p.job_id = j.id WHERE j.id = :job_id AND j.motor_id = :motor_id"
     " ORDER BY what, day, id"
 ).columns(at=Utc, day=Date)
 
 
-def history(session: Session, motor_id: int) -> History:
-    """All that happened to a motor but its tests. One query: every page about a motor asks for it."""
+def history(session: Session, motor_id: int, job_id: int = 0) -> History:
+    """All that happened to a motor but its tests, with links and photos of one of its jobs. One query."""
     windings, events, links, photos = [], [], [], []
-    for what, number, day, at, a, b, c, d, e, n, documents in session.execute(_HISTORY, {"motor_id": motor_id}):
+    for what, number, day, at, a, b, c, d, e, n, documents in session.execute(
+        _HISTORY, {"motor_id": motor_id, "job_id": job_id}
+    ):
         if what == "w":
             windings.append(WindingLine(number, day, a, b, c, d, e, bool(n), **json.loads(documents)))
         elif what == "e":
@@ -238,6 +242,41 @@ _SIGNED = (
     .where(columns(Job).motor_id == bindparam("motor_id"), columns(Job).state == "signed")
     .order_by(columns(Job).tested_on, columns(Job).id)
 )
+_J = columns(Job)
+NEWEST = 24  # tests of one page
+_EARLY = aliased(Job)
+_FIRST_OHM = (
+    select(_EARLY.r_reference_ohm)
+    .where(_EARLY.winding_id == _J.winding_id, _EARLY.state == "signed", _EARLY.r_reference_ohm.is_not(None))
+    .where(_EARLY.decided_action.startswith("return"))
+    .order_by(_EARLY.tested_on, _EARLY.id)
+    .limit(1)
+    .correlate(Job.__table__)
+    .scalar_subquery()
+)
+
+
+class NewestJobs(NamedTuple):
+    """Some of a motor's signed jobs, oldest of them first; mean ohms of their windings' first accepted jobs, which may
+    be older; whether there are older ones.
+    """
+
+    jobs: Sequence[SignedJob]
+    firsts: Mapping[int, float]
+    more: bool
+
+
+def newest_jobs(session: Session, motor_id: int, before: tuple[date, int] | None = None) -> NewestJobs:
+    """The signed jobs of a motor tested last; `before`: day and number of one to go on behind. One query."""
+    query = select(*columns(Job, SignedJob._fields), _FIRST_OHM).where(_J.motor_id == motor_id, _J.state == "signed")
+    if before is not None:
+        day, number = before
+        query = query.where((_J.tested_on < day) | ((_J.tested_on == day) & (_J.id < number)))
+    query = query.order_by(_J.tested_on.desc(), _J.id.desc()).limit(NEWEST + 1)
+    rows = list(session.execute(query))[::-1]
+    jobs = [SignedJob(*row[:-1]) for row in rows]
+    firsts = {job.winding_id: row[-1] for job, row in zip(jobs, rows, strict=True) if row[-1] is not None}
+    return NewestJobs(jobs[-NEWEST:], firsts, len(jobs) > NEWEST)
 
 
 def signed_jobs(session: Session, motor_id: int) -> list[SignedJob]:
@@ -250,6 +289,15 @@ def without_balance(session: Session) -> Iterator[tuple[MotorState, list[Any] | 
     query = select(MotorState, Job.assessment).join(Job, Job.id == MotorState.last_job_id)
     for row in session.execute(query.where(MotorState.balance.is_(None), MotorState.unbalance_percent.is_not(None))):
         yield row[0], (row[1] or {}).get("winding_resistance")
+
+
+def ids_of(session: Session, tags: Sequence[str]) -> list[int]:
+    """Motors by their tags, in the order given; those that aren't on the register are left out."""
+    found = {
+        tag.casefold(): number
+        for number, tag in session.execute(select(_MOTOR.id, _MOTOR.tag).where(_MOTOR.tag.in_(tags)))
+    }
+    return [found[tag.casefold()] for tag in dict.fromkeys(tags) if tag.casefold() in found]
 
 
 def drawn_sparks(session: Session) -> list[MotorState]:

@@ -78,6 +78,14 @@ def _fits(row: Sequence[object], values: Sequence[str], overdue_on: date | None)
     return all(str(have).casefold() == want.casefold() for have, want in zip(row[1:], values, strict=True))
 
 
+def coming(session: Session, until: date, area: str = "", most: int = CANDIDATES) -> tuple[int, ...]:
+    """Tested motors whose next test falls up to that day, by day; of one area or all."""
+    query = select(_L.motor_id).where(_L.by_due > _TESTED, _L.by_due < (until + timedelta(days=1)).isoformat())
+    if area:
+        query = query.where(_L.area == area)
+    return tuple(session.scalars(query.order_by(_L.by_due).limit(most)))
+
+
 def foremost(session: Session, until: date, most: int) -> tuple[Found, Found]:
     """Motors to act on, and tested ones whose next test falls up to that day, the longest overdue first. One query.
 

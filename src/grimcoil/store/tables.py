@@ -146,8 +146,27 @@ class WindingRow(Base):
     baseline: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
 
 
+class Stay(Base):
+    """A motor at a position, or in the store (null), from a day until another that isn't in it; open: there now."""
+
+    __tablename__ = "stay"
+    __table_args__ = (
+        Index("ix_stay_motor_id_since", "motor_id", "since"),
+        Index("ix_stay_position_id_since", "position_id", "since"),
+    )
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    motor_id: Mapped[int] = mapped_column(ForeignKey("motor.id"))
+    position_id: Mapped[int | None] = mapped_column(ForeignKey("position.id"))
+    since: Mapped[date] = mapped_column(Date)
+    until: Mapped[date | None] = mapped_column(Date)
+
+
 class LifeEvent(Base):
-    """Something that happened to a motor: built, moved, rewound, dried, cleaned."""
+    """Something that happened to a motor: built, moved, rewound, dried, cleaned, repaired.
+
+    undo: what taking it back has to put right. `who` is null where it came with the motor.
+    """
 
     __tablename__ = "life_event"
     __table_args__ = (Index("ix_life_event_motor_id_on_day", "motor_id", "on_day"),)
@@ -157,6 +176,13 @@ class LifeEvent(Base):
     on_day: Mapped[date] = mapped_column(Date)
     kind: Mapped[str] = mapped_column(String(20))
     note: Mapped[str] = mapped_column(String(200), default="")
+    cost: Mapped[Decimal | None] = mapped_column(Numeric(14, 2))
+    token: Mapped[str | None] = mapped_column(String(40), unique=True)
+    who: Mapped[str | None] = mapped_column(String(WHO))
+    at: Mapped[datetime | None] = mapped_column(Utc)
+    undo: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
+    taken_back_at: Mapped[datetime | None] = mapped_column(Utc)
+    taken_back_by: Mapped[str | None] = mapped_column(String(WHO))
 
 
 class Instrument(Base):
@@ -198,7 +224,8 @@ class Job(Base):
         Index("ix_job_winding_id_tested_on", "winding_id", "tested_on"),
         Index("ix_job_state_started_at", "state", "started_at"),
         Index("ix_job_state_signed_at", "state", "signed_at"),
-        Index("ix_job_motor_id_state", "motor_id", "state"),
+        Index("ix_job_motor_id_state_tested_on", "motor_id", "state", "tested_on"),
+        Index("ix_job_position_id_tested_on", "position_id", "tested_on"),
         Index("ix_job_discharge_due_at", "discharge_due_at"),
     )
 
@@ -206,6 +233,7 @@ class Job(Base):
     token: Mapped[str] = mapped_column(String(40), unique=True)
     motor_id: Mapped[int] = mapped_column(ForeignKey("motor.id"))
     winding_id: Mapped[int] = mapped_column(ForeignKey("winding.id"))
+    position_id: Mapped[int | None] = mapped_column(ForeignKey("position.id"))
     kind: Mapped[str] = mapped_column(String(20), default="routine")
     state: Mapped[str] = mapped_column(String(10), default="open")
     criteria: Mapped[str] = mapped_column(String(40), default="field-general")

@@ -63,10 +63,14 @@ def lines(
     tag: str = "",
     job_id: int | None = None,
     login: str = "",
+    since: datetime | None = None,
+    until: datetime | None = None,
     before: int | None = None,
     most: int = 100,
 ) -> list[TrailLine]:
-    """Newest first, of a motor, a job, a person, or all; `before` goes on from an earlier page."""
+    """Newest first, of a motor, a job, a person, or all; from `since` up to `until`, which isn't in it; `before` goes
+    on from an earlier page.
+    """
     query = _LINES.limit(most)
     if tag:
         query = query.where(_M.tag == tag)
@@ -74,6 +78,10 @@ def lines(
         query = query.where(_T.job_id == job_id)
     if login:
         query = query.where(_P.login == login)
+    if since is not None:
+        query = query.where(_T.at >= since)
+    if until is not None:
+        query = query.where(_T.at < until)
     if before is not None:
         query = query.where(_T.id < before)
     return [TrailLine(*row) for row in session.execute(query)]

@@ -19,10 +19,13 @@ from grimcoil.settings import Settings
 from grimcoil.web import errors, logs
 from grimcoil.web.routers import (
     api,
+    calendar,
     connection,
     health,
     jobs,
+    labels,
     leads,
+    lives,
     motors,
     people,
     photos,
@@ -45,6 +48,8 @@ _REFERENCE = re.compile(r'"#/components/schemas/([^"]+)"')
 SIGNED_IN = (
     today.router,
     motors.router,
+    lives.router,
+    labels.router,
     starting.router,
     jobs.router,
     leads.router,
@@ -68,7 +73,7 @@ def create_app(settings: Settings | None = None, clock: Clock = utc_now) -> Fast
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     for router in SIGNED_IN:
         app.include_router(router, dependencies=[Depends(signed_in), Depends(from_own_form)])
-    for router in (signing.public, theme.router, health.router):
+    for router in (signing.public, theme.router, health.router, calendar.router):
         app.include_router(router)
     app.include_router(api.router, prefix=Urls.api, dependencies=[Depends(bearer)])
     errors.install(app)

@@ -27,6 +27,8 @@ class Urls:
     me = "/me"
     people = "/people"
     trail = "/trail"
+    labels = "/labels"
+    outage = "/outage"
     trail_csv = "/trail.csv"
     metrics = "/metrics"
     api = "/api/1"
@@ -43,6 +45,26 @@ class Urls:
     def record(tag: str) -> str:
         """The form of what is on record beyond the plain plate."""
         return f"/motors/{quote(tag, safe='')}/record"
+
+    @staticmethod
+    def life(tag: str, verb: str = "") -> str:
+        """What happened to a motor; verbs: move, happened, take-back."""
+        return f"/motors/{quote(tag, safe='')}/life" + (f"/{verb}" if verb else "")
+
+    @staticmethod
+    def readings_csv(tag: str) -> str:
+        """Every kept reading of a motor's signed jobs as a file."""
+        return f"/motors/{quote(tag, safe='')}/readings.csv"
+
+    @staticmethod
+    def calendar(token: str, area: str = "") -> str:
+        """The private address of what is due, for a calendar program."""
+        return f"/calendar/{token}.ics" + (f"?{urlencode({'area': area})}" if area else "")
+
+    @staticmethod
+    def position(position_id: int) -> str:
+        """A position with its circuit and who stood there."""
+        return f"/positions/{position_id}"
 
     @staticmethod
     def start_for(tag: str) -> str:

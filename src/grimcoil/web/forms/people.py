@@ -50,6 +50,7 @@ class TokenForm(Form):
     read: Annotated[str, Field(max_length=3)] = ""
     record: Annotated[str, Field(max_length=3)] = ""
     register_: Annotated[str, Field(max_length=3, alias="register")] = ""
+    calendar: Annotated[str, Field(max_length=3)] = ""
 
 
 class IdForm(Form):

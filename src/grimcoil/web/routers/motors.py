@@ -4,15 +4,17 @@ from __future__ import annotations
 
 from collections import defaultdict
 from dataclasses import asdict, dataclass
+from datetime import date
 from itertools import groupby
 from typing import Annotated, Literal
 from urllib.parse import urlencode
 
 from fastapi import APIRouter, Depends, Form, Query, Request
-from starlette.responses import RedirectResponse, Response
+from starlette.responses import RedirectResponse, Response, StreamingResponse
 
 from grimcoil.core.errors import FormRefused
 from grimcoil.core.findings import Finding, Verdict
+from grimcoil.exchange.trails import reading_lines
 from grimcoil.service import motors as verbs
 from grimcoil.service import today
 from grimcoil.service.details import Details, details, keep_details
@@ -179,9 +181,15 @@ def keep_record(request: Request, state: State, me: Me, tag: str, form: Annotate
 
 
 @router.get("/motors/{tag}")
-def motor(request: Request, state: State, tag: str) -> Response:
-    """A motor's page."""
-    view = verbs.motor_view(state.store, tag)
+def motor(
+    request: Request,
+    state: State,
+    tag: str,
+    before: date | None = None,
+    job: Annotated[int, Query(ge=0, le=2**31 - 1)] = 0,
+) -> Response:
+    """A motor's page; `before` and `job`: the tests before that one."""
+    view = verbs.motor_view(state.store, tag, (before, job) if before else None)
     wide, small = motor_life(view, state.clock().date())
     context = {
         "place": "motors",
@@ -193,3 +201,11 @@ def motor(request: Request, state: State, tag: str) -> Response:
         "now": state.clock(),
     }
     return state.templates.TemplateResponse(request, "motors/page.html", context)
+
+
+@router.get("/motors/{tag}/readings.csv")
+def readings(state: State, tag: str) -> Response:
+    """Every kept reading of the motor as a file."""
+    lines = reading_lines(tag, verbs.every_reading(state.store, tag))
+    headers = {"content-disposition": 'attachment; filename="readings.csv"'}
+    return StreamingResponse(lines, media_type="text/csv; charset=utf-8", headers=headers)

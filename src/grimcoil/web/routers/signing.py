@@ -134,6 +134,7 @@ def pin(request: Request, state: State, me: Me, form: Annotated[PinForm, Form()]
 def make_token(request: Request, state: State, me: Me, form: Annotated[TokenForm, Form()]) -> Response:
     """A new token, shown once."""
     given = {"read": form.read, "record": form.record, "register": form.register_}
+    given["calendar"] = form.calendar
     scopes = [scope for scope, ticked in given.items() if ticked]
     try:
         made = people.make_token(state.store, me.actor, form.name, scopes, state.clock())

@@ -11,7 +11,10 @@ down_revision: str | None = "0006"
 
 SORTS = ("by_area", "by_worst", "by_due", "by_insulation")
 FILTERS = ("area", "verdict", "standing", "scheme", "due_month")
-JOB_INDEXES = (("ix_job_state_signed_at", ["state", "signed_at"]), ("ix_job_motor_id_state", ["motor_id", "state"]))
+JOB_INDEXES = (
+    ("ix_job_state_signed_at", ["state", "signed_at"]),
+    ("ix_job_motor_id_state_tested_on", ["motor_id", "state", "tested_on"]),
+)
 
 
 def _bin(length: int) -> sa.String:

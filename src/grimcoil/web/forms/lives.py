@@ -1,0 +1,37 @@
+"""Form bodies of a motor's life."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+
+from grimcoil.web.forms.base import Form, Token
+
+Short = Annotated[str, Field(max_length=200)]
+
+
+class MoveForm(Form):
+    """Where to, from which day; swap: what stands there goes to the store."""
+
+    token: Token
+    to: Short = ""
+    on: Short = ""
+    note: Short = ""
+    swap: Annotated[str, Field(pattern="^(|yes)$")] = ""
+
+
+class HappenedForm(Form):
+    """What was done to the motor, when, for how much."""
+
+    token: Token
+    kind: Short = ""
+    on: Short = ""
+    note: Short = ""
+    cost: Short = ""
+
+
+class TakeBackForm(Form):
+    """One event."""
+
+    id: Annotated[int, Field(ge=1, le=2**31 - 1)]

@@ -1,0 +1,40 @@
+"""What is due for a calendar program. The address itself is the key: one of a person's own, ended on their page."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Path, Query, Request
+from starlette.responses import Response
+
+from grimcoil.exchange.calendars import DueLine, calendar_of
+from grimcoil.service.signing_in import token_of
+from grimcoil.service.today import due
+from grimcoil.web.signed import NoToken, origin_of
+from grimcoil.web.state import State
+from grimcoil.web.urls import Urls
+
+router = APIRouter()
+
+
+@router.get("/calendar/{token}.ics")
+def feed(
+    request: Request,
+    state: State,
+    token: Annotated[str, Path(min_length=8, max_length=100)],
+    area: Annotated[str, Query(max_length=100)] = "",
+) -> Response:
+    """The next tests of a year, of the works or one area."""
+    now = state.clock()
+    actor = token_of(state.engine, token, origin_of(request), now)
+    if actor is None:
+        raise NoToken
+    found = due(state.store, actor, now.date(), area)
+    base = str(request.base_url).rstrip("/")
+    lines = [
+        DueLine(row.tag, row.place or "", row.next_on, row.next_why or "", base + Urls.motor(row.tag))
+        for row in found.rows
+        if row.next_on is not None
+    ]
+    name = " ".join(part for part in ("Motor tests", found.site.name if found.site else "", area) if part)
+    return Response(calendar_of(name, lines, now), media_type="text/calendar; charset=utf-8")

@@ -1,0 +1,74 @@
+"""Sheets to print: labels that a phone reads, and what is due in a stop, by area."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from itertools import groupby
+from typing import Annotated
+
+import segno
+from fastapi import APIRouter, Depends, Query, Request
+from starlette.responses import Response
+
+from grimcoil.service import today
+from grimcoil.web.routers.motors import Filtered, filtered
+from grimcoil.web.signed import Me
+from grimcoil.web.state import State
+from grimcoil.web.urls import Urls
+
+router = APIRouter()
+MOST = 200  # labels of one sheet
+Tag = Annotated[str, Query(max_length=60)]
+
+
+def qr(address: str) -> str:
+    """The code as an svg element, error correction M: a smear over an eighth of it may stay unread."""
+    made = segno.make(address, error="m", micro=False)
+    return str(made.svg_inline(border=2, omitsize=True, svgclass="qr", lineclass="qr-line"))
+
+
+@router.get(Urls.labels)
+def labels(
+    request: Request,
+    state: State,
+    given: Annotated[Filtered, Depends(filtered)],
+    tag: Annotated[list[Tag], Query(max_length=MOST)] = [],  # noqa: B006
+    after: Annotated[str, Query(max_length=200)] = "",
+) -> Response:
+    """Labels of these motors, or of the list as it is narrowed."""
+    found = today.labelled(state.store, given.asked(after), tag, state.clock().date(), MOST)
+    base = str(request.base_url).rstrip("/")
+    context = {
+        "place": "motors",
+        "labels": [(row, qr(base + Urls.motor(row.tag))) for row in found.rows],
+        "narrow": found.after is not None or found.narrow,
+        "base": base,
+        "given": given,
+    }
+    return state.templates.TemplateResponse(request, "motors/labels.html", context)
+
+
+@router.get(Urls.outage)
+def outage(
+    request: Request,
+    state: State,
+    me: Me,
+    days: Annotated[int, Query(ge=1, le=366)] = 60,
+    area: Annotated[str, Query(max_length=100)] = "",
+) -> Response:
+    """What falls due, week by week with its hours, and by area for the stop."""
+    day = state.clock().date()
+    found = today.due(state.store, me.actor, day, area, timedelta(days=days))
+    rows = [row for row in found.rows if row.next_on is not None]
+    by_area = sorted(rows, key=lambda row: (row.area or "~", row.place or "", row.tag))
+    context = {
+        "place": "today",
+        "weeks": today.by_week(rows, day),
+        "areas": [(name, list(group)) for name, group in groupby(by_area, key=lambda row: row.area or "No place yet")],
+        "found": found,
+        "count": len(rows),
+        "days": days,
+        "area": area,
+        "today": day,
+    }
+    return state.templates.TemplateResponse(request, "today/outage.html", context)
