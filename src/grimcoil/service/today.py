@@ -36,8 +36,8 @@ class Asked:
 
 @dataclass(frozen=True, slots=True)
 class Register:
-    """A page of the register, with the site and the discharges that run. tallies: by filter and value; empty beside a
-    search. after: where the next page goes on; narrow: more match than are shown and there is no next page.
+    """A page of the register, with the site and the discharges that run; neither site nor tallies (by filter and value)
+    beside a search. after: where the next page goes on; narrow: more match than are shown and there is no next page.
     """
 
     site: SiteLine | None
@@ -91,7 +91,8 @@ def register(store: Store, asked: Asked, day: date) -> Register:
             found = searching.page(session, wanted, counted)
         rows = motor_rows.register(session, found.motor_ids)
         follow = job_rows.discharging(session)
-        return Register(motor_rows.site(session), rows, follow, counted, found.after, found.narrow)
+        site = None if asked.q.strip() else motor_rows.site(session)
+        return Register(site, rows, follow, counted, found.after, found.narrow)
 
 
 def today(store: Store, day: date) -> Today:
@@ -118,11 +119,13 @@ class Due:
 YEAR = timedelta(days=366)
 
 
-def due(store: Store, actor: Actor, day: date, area: str = "", ahead: timedelta = YEAR) -> Due:
-    """The next tests of a year, overdue ones too; 500 at most. Three queries. Raises Forbidden."""
+def due(
+    store: Store, actor: Actor, day: date, area: str = "", ahead: timedelta = YEAR, most: int = searching.CANDIDATES
+) -> Due:
+    """The next tests of a year, overdue ones too, some at most. Three queries. Raises Forbidden."""
     actor.need(Action.READ_DUE)
     with store() as session:
-        found = searching.coming(session, day + ahead, area)
+        found = searching.coming(session, day + ahead, area, most)
         return Due(motor_rows.site(session), motor_rows.register(session, found))
 
 

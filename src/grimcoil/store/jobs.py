@@ -152,26 +152,33 @@ def record_text(session: Session, job_id: int) -> str:
 
 
 _J, _M, _P = columns(Job), columns(Motor), columns(Position)
-_LISTED = (
-    select(
-        _J.id, _M.tag, _P.name, _J.started_by, _J.started_at, _J.verdict, _J.decided_action, _J.signed_by,
-        _J.tested_on,
-    )
-    .join(Motor.__table__, _M.id == _J.motor_id)
-    .outerjoin(Position.__table__, _P.id == _M.position_id)
-)  # fmt: skip
+
+
+def _listed(session: Session, state: str, order: Any, most: int) -> list[ListedJob]:
+    """Some jobs by the index of their state and a moment, newest first; their motors are looked up afterwards."""
+    some = select(_J.id).where(_J.state == state).order_by(order.desc()).limit(most).subquery()
+    query = (
+        select(
+            _J.id, _M.tag, _P.name, _J.started_by, _J.started_at, _J.verdict, _J.decided_action, _J.signed_by,
+            _J.tested_on,
+        )
+        .select_from(some)
+        .join(Job.__table__, _J.id == some.c.id)
+        .join(Motor.__table__, _M.id == _J.motor_id)
+        .outerjoin(Position.__table__, _P.id == _M.position_id)
+        .order_by(order.desc())
+    )  # fmt: skip
+    return [ListedJob(*row) for row in session.execute(query)]
 
 
 def open_jobs(session: Session, most: int = 200) -> list[ListedJob]:
     """Open jobs, newest first, some at most."""
-    query = _LISTED.where(_J.state == "open").order_by(_J.started_at.desc()).limit(most)
-    return [ListedJob(*row) for row in session.execute(query)]
+    return _listed(session, "open", _J.started_at, most)
 
 
 def last_signed(session: Session, most: int = 12) -> list[ListedJob]:
     """The jobs signed last."""
-    query = _LISTED.where(_J.state == "signed").order_by(_J.signed_at.desc()).limit(most)
-    return [ListedJob(*row) for row in session.execute(query)]
+    return _listed(session, "signed", _J.signed_at, most)
 
 
 class OpenJob(NamedTuple):

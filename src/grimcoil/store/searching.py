@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, timedelta
@@ -16,6 +17,7 @@ from grimcoil.store.tables import columns
 PAGE = 50
 MOST_READ = 20 * PAGE  # rows looked at for one page where filters are combined
 CANDIDATES = 500
+RANKED = 120  # of the candidates, those that share most pieces
 _TESTED = "0002"  # keys of motors never tested come before it
 _L, _T, _K, _N = columns(Listing), columns(ListingTally), columns(SearchKey), columns(SearchTally)
 
@@ -111,17 +113,20 @@ def _first(keyed: list[tuple[str, int]], most: int) -> Found:
 
 
 def search(session: Session, text: str, wanted: Wanted) -> Found:
-    """Motors near these words, the nearest first; a whole tag however it is written comes alone. Two queries."""
+    """Motors near these words, the nearest first; a whole tag however it is written comes alone. Three queries."""
     words = asked(text)
     if not words:
         return Found(())
     whole = bare(text)
     some, narrow = _candidates(session, words)
     exact = select(select(_L.motor_id).where(_L.tag_bare == whole).limit(2).subquery())
-    candidates = union_all(exact, *some).subquery()
+    shared = Counter(session.scalars(union_all(exact, *some)))
+    candidates = [number for number, _ in shared.most_common(RANKED)]
+    if not candidates:
+        return Found(())
     names = list(wanted.filters)
     query = select(_L.motor_id, _L.tag_bare, _L.words, _L.by_area, _L.due, *(_L[name] for name in names))
-    query = query.where(_L.motor_id.in_(select(candidates.c.motor_id)))
+    query = query.where(_L.motor_id.in_(candidates))
     ranked, same = [], []
     for number, tag, own, key, *rest in session.execute(query):
         if not _fits(rest, list(wanted.filters.values()), wanted.overdue_on):

@@ -11,13 +11,14 @@ from fastapi import APIRouter, Depends, Query, Request
 from starlette.responses import Response
 
 from grimcoil.service import today
-from grimcoil.web.routers.motors import Filtered, filtered
+from grimcoil.web.forms.listing import Filtered, filtered
 from grimcoil.web.signed import Me
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
 
 router = APIRouter()
 MOST = 200  # labels of one sheet
+MOST_DUE = 120  # lines of one outage list
 Tag = Annotated[str, Query(max_length=60)]
 
 
@@ -58,7 +59,7 @@ def outage(
 ) -> Response:
     """What falls due, week by week with its hours, and by area for the stop."""
     day = state.clock().date()
-    found = today.due(state.store, me.actor, day, area, timedelta(days=days))
+    found = today.due(state.store, me.actor, day, area, timedelta(days=days), MOST_DUE)
     rows = [row for row in found.rows if row.next_on is not None]
     by_area = sorted(rows, key=lambda row: (row.area or "~", row.place or "", row.tag))
     context = {
@@ -67,6 +68,7 @@ def outage(
         "areas": [(name, list(group)) for name, group in groupby(by_area, key=lambda row: row.area or "No place yet")],
         "found": found,
         "count": len(rows),
+        "over": len(found.rows) == MOST_DUE,
         "days": days,
         "area": area,
         "today": day,

@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from dataclasses import asdict, dataclass
 from datetime import date
 from itertools import groupby
-from typing import Annotated, Literal
-from urllib.parse import urlencode
+from typing import Annotated
 
 from fastapi import APIRouter, Depends, Form, Query, Request
 from starlette.responses import RedirectResponse, Response, StreamingResponse
@@ -18,6 +16,7 @@ from grimcoil.exchange.trails import reading_lines
 from grimcoil.service import motors as verbs
 from grimcoil.service import today
 from grimcoil.service.details import Details, details, keep_details
+from grimcoil.web.forms.listing import SORTED, STANDINGS, Filtered, filtered
 from grimcoil.web.forms.motors import MotorForm, RecordForm
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
@@ -28,59 +27,6 @@ from grimcoil.web.views.register import register_line
 
 router = APIRouter()
 LISTED = (Verdict.ACT, Verdict.WATCH, Verdict.UNPROVEN, Verdict.SOUND)
-SORTED = {
-    "area": "By area",
-    "worst": "Worst first",
-    "due": "Longest due first",
-    "insulation": "Lowest insulation first",
-}
-STANDINGS = {"open": "Job open", "untested": "Never tested", "tested": "Tested"}
-Word = Annotated[str, Query(max_length=100)]
-
-
-@dataclass(frozen=True, slots=True)
-class Filtered:
-    """What the list is narrowed to, as it lives in the address."""
-
-    q: str
-    area: str
-    verdict: str
-    standing: str
-    scheme: str
-    due: str
-    sort: str
-
-    def asked(self, after: str) -> today.Asked:
-        """For the service."""
-        named = {"area": self.area, "verdict": self.verdict, "standing": self.standing, "scheme": self.scheme}
-        named["due_month"] = "" if self.due == "overdue" else self.due
-        filters = {name: value for name, value in named.items() if value}
-        return today.Asked(self.q, filters, self.due == "overdue", f"by_{self.sort}", after)
-
-    def address(self, **changed: str) -> str:
-        """The list with something changed; a new choice begins at its first page."""
-        given = {name: value for name, value in (asdict(self) | changed).items() if value}
-        if given.get("sort") == "area":
-            del given["sort"]
-        return Urls.motors + (f"?{urlencode(given)}" if given else "")
-
-    @property
-    def narrowed(self) -> bool:
-        """Whether anything is left out."""
-        return any((self.q, self.area, self.verdict, self.standing, self.scheme, self.due))
-
-
-def filtered(
-    q: Word = "",
-    area: Word = "",
-    verdict: Literal[""] | Verdict = "",
-    standing: Literal["", "open", "untested", "tested"] = "",
-    scheme: Word = "",
-    due: Annotated[str, Query(pattern=r"^(|overdue|\d{4}-\d{2})$")] = "",
-    sort: Literal["area", "worst", "due", "insulation"] = "area",
-) -> Filtered:
-    """Out of the address."""
-    return Filtered(q, area, str(verdict), standing, scheme, due, sort)
 
 
 @router.get(Urls.motors)

@@ -1,0 +1,349 @@
+"""The circuit of a position as a network: volts and amps by complex nodal analysis, ohms and megohms by real ones.
+
+A live motor is three phase windings coupled by positive and negative sequence: standing still both are the locked-rotor
+admittance, running the positive one is the load's and the negative one stays, which holds a lost line up as a turning
+motor does. Figures of the model (locked rotor 6 times, contacts of 1 mΩ) are common practice without source; its
+arithmetic is checked against an independent circuit simulator.
+"""
+
+from __future__ import annotations
+
+import cmath
+import math
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from grimcoil.core.circuit.place import LINES, NEIGHBOURS, Place, State
+
+Matrix = NDArray[Any]
+Figures = NDArray[np.float64]
+Key = tuple[str, int]
+OPEN_S = 1e-9  # siemens: what is left of an open contact
+CONTACT_S = 1e3
+WELDED_S = 900.0
+LEAK_S = 1e-10
+LEADS_OHM = 0.2  # of the ohmmeter's own test leads, in the reading
+VOLTMETER_OHM = 3000.0
+LOCKED = 6.0
+LOCKED_PF, FULL_PF, IDLE = 0.45, 0.86, 0.35
+A = cmath.exp(2j * math.pi / 3)
+_FORTESCUE = np.array([[1, 1, 1], [1, A * A, A], [1, A, A * A]])
+_TO_SEQUENCE = np.linalg.inv(_FORTESCUE)
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """What a fault does to the network. branch: siemens of a branch by name; shunt: siemens from point to point.
+
+    source: per unit of each phase of the supply; coil: a factor on the admittance of every phase winding; extra: turns
+    shorted in a phase, in parts of its locked admittance; turned: the phase whose ends are exchanged; load: of the
+    running motor in parts of full; stall: it doesn't turn.
+    """
+
+    branch: Mapping[Key, float] | None = None
+    shunt: Sequence[tuple[str, str, float]] = ()
+    source: tuple[float, float, float] = (1.0, 1.0, 1.0)
+    coil: float = 1.0
+    extra: Sequence[tuple[int, float]] = ()
+    turned: int | None = None
+    load: float = 0.9
+    stall: bool = False
+
+
+NONE = Change()
+
+
+def merged(changes: Iterable[Change]) -> Change:
+    """Several faults at once."""
+    branch: dict[Key, float] = {}
+    shunt: list[tuple[str, str, float]] = []
+    extra: list[tuple[int, float]] = []
+    source, coil, turned, load, stall = [1.0] * 3, 1.0, None, 0.9, False
+    for one in changes:
+        for key, siemens in (one.branch or {}).items():
+            branch[key] = min(siemens, branch[key]) if key in branch else siemens
+        shunt += one.shunt
+        extra += one.extra
+        source = [a * b for a, b in zip(source, one.source, strict=True)]
+        coil *= one.coil
+        turned = one.turned if one.turned is not None else turned
+        load = one.load if one.load != NONE.load else load
+        stall = stall or one.stall
+    return Change(branch, shunt, _three(source), coil, extra, turned, load, stall)
+
+
+def _three(values: Sequence[float]) -> tuple[float, float, float]:
+    return values[0], values[1], values[2]
+
+
+@dataclass(frozen=True, slots=True)
+class Layout:
+    """Points of the network in order, and its branches by name: which points they join, closed siemens."""
+
+    index: Mapping[str, int]
+    branches: Mapping[Key, tuple[str, str, float]]
+
+
+@lru_cache(maxsize=256)
+def layout_of(place: Place) -> Layout:
+    """What a position consists of."""
+    stages = place.stages()
+    names = {"supply-L{n}": "source", "protection-L{n}": "protection", "disconnect-L{n}": "disconnect",
+             "line-L{n}": "joint-line", "load-L{n}": "pole", "overload-T{n}": "heater", "cable-T{n}": "joint-cable",
+             "local-L{n}": "cable", "local-T{n}": "local", "box-T{n}": "cable", "lead-{n}": "splice"}  # fmt: skip
+    heater = 1 / max(1.0 / max(place.amps, 0.1), 1e-3)  # about a volt at full load
+    siemens = {"cable": 1 / max(place.cable_ohm, 1e-4), "heater": heater}
+    branches: dict[Key, tuple[str, str, float]] = {}
+    for n in LINES:
+        before = f"phase-{n}"
+        for stage in stages:
+            point, name = stage.format(n=n), names[stage]
+            if name == "cable" and ("cable", n) in branches:
+                name = "cable-2"
+            branches[name, n] = before, point, siemens.get(name, CONTACT_S)
+            before = point
+        branches["end", n] = before, f"winding-{n}", CONTACT_S
+        branches["wire", n] = f"winding-{n}", f"cut-{n}", CONTACT_S  # of coil n, from its first end
+        if place.wound == "wye":
+            branches["star", n] = f"inner-{n}", "star", CONTACT_S
+    _control(place, branches)
+    points = ["earth", "neutral"]
+    for a, b, _ in branches.values():
+        points += [p for p in (a, b) if p not in points]
+    points += [p for p in ("frame", "star", "inner-1", "inner-2", "inner-3") if p not in points]
+    return Layout({point: i for i, point in enumerate(dict.fromkeys(points))}, branches)
+
+
+def _control(place: Place, branches: dict[Key, tuple[str, str, float]]) -> None:
+    after = "control-F" if place.control_fuse else "control-L"
+    if place.control_fuse:
+        branches["control-fuse", 0] = "control-L", "control-F", CONTACT_S
+    before = after
+    for k in range(len(place.chain)):
+        point = f"chain-{k + 1}"
+        branches["chain", k] = before, point, CONTACT_S
+        before = point
+    branches["chain-end", 0] = before, "coil-A1", CONTACT_S
+    branches["coil", 0] = "coil-A1", "coil-A2", 1 / coil_ohm(place)
+    branches["coil-return", 0] = "coil-A2", "control-N", CONTACT_S
+    branches["secondary", 0] = "control-L", "control-N", 0.5  # the transformer's winding, for ohms
+
+
+def coil_ohm(place: Place) -> float:
+    """Ohms of a contactor's coil: about 10 VA held in. Common practice."""
+    return max(10.0, place.control_volts**2 / 30.0)
+
+
+def _admittances(place: Place, state: State, change: Change) -> tuple[complex, complex, complex]:
+    """Zero, positive, negative sequence of a phase winding, siemens."""
+    across = place.volts if place.wound == "delta" else place.volts / math.sqrt(3)
+    amps = place.amps / (math.sqrt(3) if place.wound == "delta" else 1.0)
+    locked = LOCKED * amps / across * cmath.exp(-1j * math.acos(LOCKED_PF))
+    positive = locked
+    if state.at == "run" and not change.stall:
+        share = max(IDLE, change.load if state.load == "coupled" else IDLE)
+        positive = share * amps / across * cmath.exp(-1j * math.acos(FULL_PF * min(1.0, share + 0.1)))
+    return locked * 2, positive, locked
+
+
+def _phases(place: Place, state: State, change: Change) -> Matrix:
+    """Admittances between the three phase windings, with what the fault does to each."""
+    zero, positive, negative = _admittances(place, state, change)
+    sequence = _FORTESCUE @ np.diag([zero, positive, negative]) @ _TO_SEQUENCE
+    sign = np.ones(3)
+    if change.turned is not None:
+        sign[change.turned] = -1
+    scaled = sequence * np.outer(sign, sign) * change.coil
+    for phase, times in change.extra:
+        scaled[phase, phase] += times * negative
+    return np.asarray(scaled, dtype=np.complex128)
+
+
+def _coils(place: Place) -> tuple[tuple[str, str], ...]:
+    if place.wound == "delta":
+        return tuple((f"cut-{a}", f"winding-{b}") for a, b in NEIGHBOURS)
+    return tuple((f"cut-{n}", f"inner-{n}") for n in LINES)
+
+
+CONTROL = frozenset({"secondary", "coil", "chain", "chain-end", "coil-return", "control-fuse"})
+
+
+class _Stamps:
+    """Admittances put into a matrix by the names of points."""
+
+    def __init__(self, index: Mapping[str, int], matrix: Matrix) -> None:
+        self.index, self.matrix = index, matrix
+
+    def put(self, a: str, b: str, siemens: complex) -> None:
+        """One branch."""
+        i, j, m = self.index[a], self.index[b], self.matrix
+        m[i, i] += siemens
+        m[j, j] += siemens
+        m[i, j] -= siemens
+        m[j, i] -= siemens
+
+    def couple(self, one: tuple[str, str], other: tuple[str, str], siemens: complex) -> None:
+        """Current in one pair of points for a volt across another."""
+        (a, b), (c, d) = ((self.index[p], self.index[q]) for p, q in (one, other))
+        m = self.matrix
+        m[a, c] += siemens
+        m[a, d] -= siemens
+        m[b, c] -= siemens
+        m[b, d] += siemens
+
+
+def closed(place: Place, state: State, key: Key) -> bool:
+    """Whether a contact is closed in a state, as far as nothing is broken."""
+    name = key[0]
+    if name == "pole":
+        return state.contactor == "in"
+    if name == "protection":
+        return state.fuses == "in" and (state.live or place.disconnect == "panel" or place.protection == "fuses")
+    if name == "disconnect":
+        return state.supply == "on"
+    if name == "local":
+        return state.local != "open"
+    if name == "joint-cable":
+        return state.motor != "lifted-at-starter"
+    if name == "splice":
+        return state.motor != "lifted-at-box"
+    return True
+
+
+@dataclass(frozen=True, slots=True)
+class Solved:
+    """Networks in one state, one for each fault or a single one: whatever lies between two points can be asked.
+
+    Figures come as an array over the faults.
+    """
+
+    place: Place
+    state: State
+    index: Mapping[str, int]
+    impedance: Matrix
+    volts: Matrix
+    heaters: Matrix
+
+    def _z(self, a: str, b: str) -> Matrix:
+        i, j, z = self.index[a], self.index[b], self.impedance
+        return np.asarray(z[..., i, i] + z[..., j, j] - z[..., i, j] - z[..., j, i])
+
+    def between(self, a: str, b: str, meter_ohm: float = VOLTMETER_OHM) -> Figures:
+        """Volts that a meter of so many ohms shows between two points."""
+        open_volts = self.volts[..., self.index[a]] - self.volts[..., self.index[b]]
+        return np.abs(open_volts * meter_ohm / (meter_ohm + self._z(a, b)))
+
+    def ohms(self, a: str, b: str, leads_ohm: float = LEADS_OHM) -> Figures:
+        """Ohms between two points, with those of the test leads."""
+        return np.abs(self._z(a, b)) + leads_ohm
+
+    def amps(self, line: int) -> Figures:
+        """Amps in a line, at the overload."""
+        i, j = self.index[f"load-L{line}"], self.index[f"overload-T{line}"]
+        return np.abs((self.volts[..., i] - self.volts[..., j]) * self.heaters[..., line - 1])
+
+
+@lru_cache(maxsize=128)
+def _base(place: Place, live: bool) -> tuple[Mapping[str, int], Matrix]:
+    """What no state and no fault changes."""
+    layout = layout_of(place)
+    size = len(layout.index)
+    matrix = np.zeros((size, size), dtype=np.complex128)
+    matrix[np.arange(size), np.arange(size)] = LEAK_S
+    stamps = _Stamps(layout.index, matrix)
+    stamps.put("frame", "earth", 100.0)
+    for n in LINES:
+        stamps.put(f"winding-{n}", "frame", 1e-9)
+        stamps.put(f"cable-T{n}", "earth", 3e-10)
+    if place.control_lines:
+        a, b = (f"line-L{n}" for n in place.control_lines)
+        magnetising = place.volts**2 / 8
+        stamps.put(a, b, 1 / (magnetising * (0.3 + 0.95j)) if live else 1 / max(2.0, magnetising * 0.02))
+    if live:
+        _sources(place, stamps)
+    return layout.index, matrix
+
+
+_INNER = 1 / (0.01 + 0.03j)  # siemens of the supply behind the position
+
+
+def _sources(place: Place, stamps: _Stamps) -> None:
+    """Three sources behind a little impedance between neutral and phases, and how they hang on the earth."""
+    earthing = {"wye-earthed": 20.0, "unearthed": 1e-6, "high-resistance-earthed": 1 / 277.0, "corner-earthed": 1e-7}
+    for n in LINES:
+        stamps.put("neutral", f"phase-{n}", _INNER)
+        if place.system in ("unearthed", "high-resistance-earthed"):
+            stamps.put(f"phase-{n}", "earth", 1e-5j)
+    if place.system == "corner-earthed":
+        stamps.put("phase-2", "earth", 20.0)
+    if place.system == "high-leg":  # the middle between two phases is earthed: each hangs on it alike
+        stamps.put("phase-1", "earth", 5.0)
+        stamps.put("phase-2", "earth", 5.0)
+    stamps.put("neutral", "earth", earthing.get(place.system, 1e-7 if place.system == "high-leg" else 20.0))
+
+
+def _injected(place: Place, index: Mapping[str, int], change: Change) -> Matrix:
+    injected = np.zeros(len(index), dtype=np.complex128)
+    for n in LINES:
+        volts = place.volts / math.sqrt(3) * change.source[n - 1] * A ** -(n - 1)
+        injected[index[f"phase-{n}"]] += volts * _INNER
+        injected[index["neutral"]] -= volts * _INNER
+    return injected
+
+
+def _value(place: Place, state: State, change: Change, key: Key, siemens: float) -> float:
+    changed = (change.branch or {}).get(key)
+    if changed is not None and changed >= WELDED_S:
+        return changed  # closed whatever it should be
+    if not closed(place, state, key):
+        return OPEN_S
+    return siemens if changed is None else changed
+
+
+def _matrix(place: Place, state: State, change: Change) -> tuple[Matrix, list[float]]:
+    index, base = _base(place, state.live)
+    stamps = _Stamps(index, base.copy())
+    heaters = [0.0, 0.0, 0.0]
+    for key, (a, b, siemens) in layout_of(place).branches.items():
+        if state.live and key[0] in CONTROL:
+            continue
+        value = _value(place, state, change, key, siemens)
+        stamps.put(a, b, value)
+        if key[0] == "heater":
+            heaters[key[1] - 1] = value
+    coils = _coils(place)
+    if state.live:
+        phases = _phases(place, state, change)
+        for i, one in enumerate(coils):
+            for j, other in enumerate(coils):
+                stamps.couple(one, other, phases[i, j])
+    else:
+        phase = change.coil / max(place.phase_ohm, 1e-4)
+        for i, (a, b) in enumerate(coils):
+            stamps.put(a, b, phase * (1 + sum(0.35 * times for number, times in change.extra if number == i)))
+    for a, b, siemens in change.shunt:
+        stamps.put(a, b, siemens)
+    return stamps.matrix, heaters
+
+
+def solve(place: Place, state: State, changes: Sequence[Change]) -> Solved:
+    """The network in a state, once with each of the faults."""
+    index = layout_of(place).index
+    size, earth = len(index), index["earth"]
+    made = [_matrix(place, state, change) for change in changes]
+    kept = [i for i in range(size) if i != earth]
+    stacked = np.stack([matrix for matrix, _ in made])[:, kept][:, :, kept]
+    if not state.live:
+        stacked = stacked.real
+    impedance = np.zeros((len(made), size, size), dtype=stacked.dtype)
+    impedance[np.ix_(range(len(made)), kept, kept)] = np.linalg.inv(stacked)
+    volts = np.zeros((len(made), size), dtype=stacked.dtype)
+    if state.live:
+        injected = np.stack([_injected(place, index, change) for change in changes])
+        volts = np.einsum("mij,mj->mi", impedance, injected)
+    return Solved(place, state, index, impedance, volts, np.array([heaters for _, heaters in made]))
