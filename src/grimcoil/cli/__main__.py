@@ -15,6 +15,7 @@ from grimcoil.core.version import VERSION
 COMMANDS = {
     "assess": ("assess", "judge a grimcoil-job/1 record"),
     "plan": ("plan", "what is to do on a motor, from what its job knows"),
+    "walk": ("walk", "from a symptom to the part: what is cleared, where to measure next"),
     "money": ("money", "rewind or replace, and what the answer hangs on"),
     "trend": ("trend", "the trend of an insulation history"),
     "identify": ("identify", "which unmarked lead is which"),

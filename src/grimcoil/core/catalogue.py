@@ -54,6 +54,9 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (_TRADE, "trip class against run-up time", "overload-class-short"),
     (_TRADE, "no automatic reset on a machine that can be reached", "overload-automatic-reset"),
     (_TRADE, "the third motor in two years: look at the position", "repeat-failures"),
+    (_TRADE, "prove it dead before what is dead is touched", "done-unproved"),
+    (_CALC, "the readings beside what the circuit gives with each fault", "walk-contradiction walk-nothing-fits"),
+    (_TRADE, "one reset at most; never twice", "reset-again"),
     # instruments, safety
     (_TRADE, "calibration kept up to date", "calibration-overdue"),
     (_TRADE, "prove the tester live, test dead, prove it again", "dead-proved dead-not-proved dead-not-dead"),

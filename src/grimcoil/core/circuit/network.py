@@ -111,6 +111,8 @@ def layout_of(place: Place) -> Layout:
         branches["wire", n] = f"winding-{n}", f"cut-{n}", CONTACT_S  # of coil n, from its first end
         if place.wound == "wye":
             branches["star", n] = f"inner-{n}", "star", CONTACT_S
+    if "bypass-T1" in place.points():
+        branches |= {("bypass", n): (f"load-L{n}", f"bypass-T{n}", CONTACT_S) for n in LINES}
     _control(place, branches)
     points = ["earth", "neutral"]
     for a, b, _ in branches.values():
@@ -131,6 +133,8 @@ def _control(place: Place, branches: dict[Key, tuple[str, str, float]]) -> None:
     branches["chain-end", 0] = before, "coil-A1", CONTACT_S
     branches["coil", 0] = "coil-A1", "coil-A2", 1 / coil_ohm(place)
     branches["coil-return", 0] = "coil-A2", "control-N", CONTACT_S
+    if place.protector == "brought-out":
+        branches["protector", 0] = "P1", "P2", CONTACT_S
     branches["secondary", 0] = "control-L", "control-N", 0.5  # the transformer's winding, for ohms
 
 
@@ -146,7 +150,8 @@ def _admittances(place: Place, state: State, change: Change) -> tuple[complex, c
     locked = LOCKED * amps / across * cmath.exp(-1j * math.acos(LOCKED_PF))
     positive = locked
     if state.at == "run" and not change.stall:
-        share = max(IDLE, change.load if state.load == "coupled" else IDLE)
+        level = max(0.6, sum(change.source) / 3)  # the load takes its power, whatever the volts
+        share = max(IDLE, change.load if state.load == "coupled" else IDLE) / level**2
         positive = share * amps / across * cmath.exp(-1j * math.acos(FULL_PF * min(1.0, share + 0.1)))
     return locked * 2, positive, locked
 
@@ -170,7 +175,7 @@ def _coils(place: Place) -> tuple[tuple[str, str], ...]:
     return tuple((f"cut-{n}", f"inner-{n}") for n in LINES)
 
 
-CONTROL = frozenset({"secondary", "coil", "chain", "chain-end", "coil-return", "control-fuse"})
+CONTROL = frozenset({"secondary", "coil", "chain", "chain-end", "coil-return", "control-fuse", "protector"})
 
 
 class _Stamps:
@@ -208,6 +213,8 @@ def closed(place: Place, state: State, key: Key) -> bool:
         return state.supply == "on"
     if name == "local":
         return state.local != "open"
+    if name == "chain" and place.chain[key[1]] == "start":
+        return state.at != "rest"
     if name == "joint-cable":
         return state.motor != "lifted-at-starter"
     if name == "splice":
@@ -236,16 +243,16 @@ class Solved:
     def between(self, a: str, b: str, meter_ohm: float = VOLTMETER_OHM) -> Figures:
         """Volts that a meter of so many ohms shows between two points."""
         open_volts = self.volts[..., self.index[a]] - self.volts[..., self.index[b]]
-        return np.abs(open_volts * meter_ohm / (meter_ohm + self._z(a, b)))
+        return np.asarray(np.abs(open_volts * meter_ohm / (meter_ohm + self._z(a, b))))
 
     def ohms(self, a: str, b: str, leads_ohm: float = LEADS_OHM) -> Figures:
         """Ohms between two points, with those of the test leads."""
-        return np.abs(self._z(a, b)) + leads_ohm
+        return np.asarray(np.abs(self._z(a, b)) + leads_ohm)
 
     def amps(self, line: int) -> Figures:
         """Amps in a line, at the overload."""
         i, j = self.index[f"load-L{line}"], self.index[f"overload-T{line}"]
-        return np.abs((self.volts[..., i] - self.volts[..., j]) * self.heaters[..., line - 1])
+        return np.asarray(np.abs((self.volts[..., i] - self.volts[..., j]) * self.heaters[..., line - 1]))
 
 
 @lru_cache(maxsize=128)

@@ -1,0 +1,1 @@
+"""From a symptom to the part and the cause of the cause."""

@@ -1,0 +1,180 @@
+"""What may be done next, by what was done: proofs, resets, and a load side that must be shown clear before closing.
+
+Rules of the trade (common practice; local rules come first). They stand here alone: whatever chooses a test asks
+`allowed` first.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+
+from grimcoil.core.circuit.place import LINES, Place, State
+from grimcoil.core.errors import RecordRefusal
+from grimcoil.core.readings import Reading, Shown
+from grimcoil.core.walk.catalogue import Trial
+from grimcoil.core.walk.evidence import Measured
+
+CLEAR_OHM, PATH_OHM = 1e6, 1e5
+OHMMETER_OPEN = 2e6
+RATIO = 1.6
+TRIPS = frozenset({"blows-fuse", "trips-at-once", "earth-leakage"})
+SHORT_ANSWERS = {
+    ("breaker-look", "tripped"), ("breaker-reclose", "trips-at-once"), ("start-try", "blows"),
+    ("start-try", "trips-at-once"), ("uncoupled-run", "blows"),
+}  # fmt: skip
+LOAD_SIDE = ("load-L", "overload-T", "cable-T", "box-T", "lead-", "local-")
+HANDS = frozenset({"shaft-by-hand", "motor-shaft-uncoupled", "load-shaft-uncoupled"})
+
+
+@dataclass(frozen=True, slots=True)
+class Guard:
+    """Where things stand. proved: places proved dead since the supply was last on; tripped: something tripped or blew
+    and the load side isn't shown clear yet; earth, pairs: what the load side showed, by line and by pair.
+    """
+
+    off: bool = False
+    proved: frozenset[str] = frozenset()
+    tripped: bool = False
+    resets: int = 0
+    overload_tripped: bool = False
+    unproved: tuple[int, ...] = ()
+    earth: dict[int, tuple[float, float]] = field(default_factory=dict)
+    pairs: dict[tuple[int, int], float] = field(default_factory=dict)
+    lifted: bool = False
+
+    def clear(self, place: Place) -> bool:
+        """The load side is shown clear: each line to earth, and no pair clearly low."""
+        if set(self.earth) != set(LINES) or len(self.pairs) < len(LINES):
+            return False
+        if any(low < least for low, least in self.earth.values()):
+            return False
+        low, high = min(self.pairs.values()), max(self.pairs.values())
+        likely = place.phase_ohm * (2 if place.wound == "wye" else 2 / 3)
+        return high / max(low, 1e-6) < RATIO and low >= 0.3 * likely
+
+
+def begun(symptom: str) -> Guard:
+    """At the start of a walk: the supply may be on, and what blew or tripped has a reason."""
+    return Guard(tripped=symptom in TRIPS)
+
+
+def refuse_danger(place: Place, where: str, trial: Trial | None, measured: Measured | None, state: State) -> None:
+    """Raise RecordRefusal for what hurts: ohms, insulation or a hand on a shaft with the supply on, or at live points."""
+    quantity = measured.quantity if measured else trial.quantity if trial else ""
+    by_hand = trial is not None and trial.name in HANDS
+    if state.live and (quantity in ("ohms", "insulation") or by_hand):
+        what = "a hand on the shaft" if by_hand else quantity
+        raise RecordRefusal(
+            where, f"{what} with the supply on", "danger: isolate, lock and prove dead first; then the state says off"
+        )
+    if measured is None or quantity not in ("ohms", "insulation"):
+        return
+    live = place.live_when_off()
+    for a, b, _ in measured.readings:
+        fuse = state.fuses == "out" and {a[:6], b[:6]} == {"supply", "protec"} and quantity == "ohms"
+        at = next((point for point in (a, b) if point in live), None)
+        if at is not None and not fuse:
+            raise RecordRefusal(
+                where, f"{quantity} at {at}", "danger: that point stays live; measure behind what isolates"
+            )
+
+
+def after_answer(guard: Guard, number: int, trial: Trial, answer: str, where: str) -> Guard:
+    """Guard after an answer."""
+    if trial.quantity == "prove-dead":
+        if answer == "live":
+            return replace(guard, off=False, proved=frozenset())
+        return replace(guard, off=True, proved=guard.proved | {where}, unproved=())
+    state = trial.circuit
+    out = _switched(guard, state, number, trial.where) if state is not None else guard
+    if trial.closing and state is None:
+        out = replace(out, off=False, proved=frozenset())
+    if (trial.name, answer) in SHORT_ANSWERS:
+        out = replace(out, tripped=True, earth={}, pairs={})
+    if trial.name == "overload-look":
+        out = replace(out, overload_tripped=answer == "tripped")
+    if trial.name == "overload-reset":
+        out = replace(out, resets=out.resets + 1, overload_tripped=answer == "will-not")
+    return out
+
+
+def _switched(guard: Guard, state: State, number: int, where: str) -> Guard:
+    if state.live:
+        return replace(guard, off=False, proved=frozenset(), lifted=False, unproved=())
+    lacking = "panel" not in guard.proved or (where == "motor-box" and "motor-box" not in guard.proved)
+    out = replace(guard, off=True, lifted=state.motor != "connected")
+    return replace(out, unproved=(*out.unproved, number)) if lacking else out
+
+
+def after_measuring(guard: Guard, place: Place, number: int, measured: Measured) -> Guard:
+    """Guard after an entry with a meter; a dead look at the load side adds to what is shown clear."""
+    at_box = any(point.startswith(("box-", "lead-", "P")) for a, b, _ in measured.readings for point in (a, b))
+    out = _switched(guard, measured.state, number, "motor-box" if at_box else "panel")
+    if measured.state.closing:
+        out = replace(out, overload_tripped=False)
+    if measured.state.live or measured.state.contactor == "in":
+        return out
+    earth, pairs = dict(out.earth), dict(out.pairs)
+    for a, b, reading in measured.readings:
+        if not a.startswith(LOAD_SIDE):
+            continue
+        if b in ("earth", "frame") and measured.quantity in ("ohms", "insulation"):
+            found = _earth(place, measured.quantity, reading)
+            if found is not None:
+                earth[int(a[-1])] = found
+        elif measured.quantity == "ohms" and b.startswith(LOAD_SIDE) and a[-1] != b[-1]:
+            pairs[int(a[-1]), int(b[-1])] = _low(reading)
+    return replace(out, earth=earth, pairs=pairs)
+
+
+def _earth(place: Place, quantity: str, reading: Reading) -> tuple[float, float] | None:
+    """Ohms to earth at the least, and what is asked of it; an ohmmeter counts where the tester isn't allowed."""
+    if quantity == "insulation":
+        return _low(reading), CLEAR_OHM
+    if place.no_insulation_test or place.electronics or _low(reading) < PATH_OHM:
+        return _low(reading), OHMMETER_OPEN
+    return None
+
+
+def _low(reading: Reading) -> float:
+    if reading.shown in (Shown.OVER_RANGE, Shown.NO_BEEP):
+        return math.inf
+    return reading.amount.low
+
+
+def mended(guard: Guard, suspect: str) -> Guard:
+    """After a repair: the resets are counted anew; a fuse or breaker asks for a clear load side."""
+    again = suspect in ("fuse-blown", "breaker-tripped", "breaker-pole-open")
+    return replace(guard, resets=0, overload_tripped=False, tripped=guard.tripped or again)
+
+
+def allowed(guard: Guard, place: Place, trial: Trial, blown: bool) -> bool:
+    """Whether this test may be offered now; one with the supply off may have its proof still to come.
+
+    blown: a fuse or breaker is likely to have opened.
+    """
+    state = trial.circuit
+    held_back = (guard.tripped or blown) and not guard.clear(place)
+    if trial.name == "overload-reset":
+        return guard.overload_tripped and guard.resets == 0 and not held_back
+    if trial.name == "breaker-reclose":
+        return (guard.tripped or blown) and not held_back
+    closing = trial.closing or (state is not None and state.closing)
+    if closing:
+        return not held_back and not guard.overload_tripped and not guard.unproved
+    if state is not None and state.live and guard.off and held_back:
+        return False
+    return not (guard.unproved and (state is None or not state.live) and trial.quantity not in ("look", "ask"))
+
+
+def proofs_needed(guard: Guard, trial: Trial) -> Sequence[str]:
+    """Where it must be proved dead before this test; empty where nothing is lacking."""
+    state = trial.circuit
+    if state is None or state.live:
+        return ()
+    out = [] if guard.off and "panel" in guard.proved else ["panel"]
+    if trial.where == "motor-box" or state.motor == "lifted-at-box":
+        out += [] if "motor-box" in guard.proved and not out else ["motor-box"]
+    return out

@@ -1,0 +1,93 @@
+"""A walk in words: what is known so far, fit to be read over the radio, and what each element of the circuit is."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from grimcoil.core.findings import Finding, unproven, watch
+from grimcoil.core.walk.catalogue import SYMPTOMS
+from grimcoil.core.walk.walk import Standing, Walk
+
+WORTH_NAMING = 0.05
+
+
+def name_of(one: Standing) -> str:
+    """`the winding is open (L1)`."""
+    words = one.suspect.kind.text
+    line = f" ({one.suspect.line})" if one.suspect.line else ""
+    return words[0].lower() + words[1:] + line
+
+
+def so_far(made: Walk) -> str:
+    """One paragraph: complaint, what is cleared, what is left, what comes next."""
+    parts = [f"The complaint: {SYMPTOMS[made.symptom]}."]
+    for name, line in made.mended:
+        parts.append(f"Mended: {name.replace('-', ' ')}{f' {line}' if line else ''}.")
+    cleared = [
+        element for element, (state, _) in element_states(made, tuple(_present(made))).items() if state == "cleared"
+    ]
+    if cleared:
+        parts.append(f"Cleared so far: {', '.join(cleared)}.")
+    left = sorted((one for one in made.standings if one.belief > WORTH_NAMING), key=lambda one: -one.belief)
+    if made.end is not None:
+        parts.append(f"It is: {name_of_end(made)}.")
+        if made.end.alternatives:
+            names = ", ".join(dict.fromkeys(other.name.replace("-", " ") for other, _ in made.end.alternatives))
+            parts.append(f"No test here tells it from {names}.")
+    elif made.misfit:
+        parts.append(
+            "Nothing on the list fits all that was read: repeat what is named, or it lies outside this circuit."
+        )
+    elif left:
+        parts.append("Left: " + "; ".join(f"{name_of(one)}, {one.belief:.0%}" for one in left[:4]) + ".")
+    if made.next is not None:
+        parts.append(f"Next: {made.next.trial.name.replace('-', ' ')} at the {made.next.where.replace('-', ' ')}.")
+    return " ".join(parts)
+
+
+def name_of_end(made: Walk) -> str:
+    """The condemned part in words."""
+    if made.end is None:
+        return ""
+    words = made.end.suspect.kind.text
+    return words[0].lower() + words[1:] + (f", {made.end.line}" if made.end.line else "")
+
+
+def _present(made: Walk) -> Sequence[str]:
+    return list(dict.fromkeys(one.suspect.element for one in made.standings))
+
+
+def element_states(made: Walk, order: Sequence[str]) -> dict[str, tuple[str, list[str]]]:
+    """By element: `condemned`, `suspect`, `cleared` or `untested`, and the entries behind it."""
+    out: dict[str, tuple[str, list[str]]] = {}
+    for element in order:
+        mine = [one for one in made.standings if one.suspect.element == element]
+        if not mine:
+            continue
+        by = list(dict.fromkeys(words for one in mine for words in one.by))[:6]
+        states = {one.state for one in mine}
+        if "condemned" in states:
+            out[element] = "condemned", by
+        elif states == {"cleared"}:
+            out[element] = "cleared", by
+        else:
+            open_share = sum(one.belief for one in mine if one.state == "open")
+            out[element] = ("suspect" if open_share > WORTH_NAMING else "untested"), by
+    return out
+
+
+def findings_of(made: Walk) -> list[Finding]:
+    """What must be said of how it was done, and of what doesn't fit."""
+    out = []
+    if made.unproved:
+        said = "Done without a proof of death here since the supply was last on: it counts, and now prove it dead."
+        out.append(watch("done-unproved", said))
+    if made.contradictions:
+        said = f"Doesn't fit what else was read: {made.contradictions[0]}. Repeat that one first."
+        out.append(unproven("walk-contradiction", said))
+    if made.misfit:
+        said = "Nothing on the list fits all of it: what is left lies outside this circuit, or a reading is wrong."
+        out.append(unproven("walk-nothing-fits", said))
+    if made.guard.resets > 1:
+        out.append(watch("reset-again", "The overload was reset more than once: one reset at most, then find why."))
+    return out

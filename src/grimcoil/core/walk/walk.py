@@ -1,0 +1,379 @@
+"""A walk: entries in, what each suspect is worth, where to measure next, and its end.
+
+Belief is the odds by the symptom times what every entry says (Bayes in logarithms). Entries weigh the same in whatever
+order they come; between them only resets, liftings and repairs change the circuit.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from grimcoil.core.circuit.place import Place, State
+from grimcoil.core.walk.catalogue import STATES, Trial, suspects, trials
+from grimcoil.core.walk.choose import Choice, choices
+from grimcoil.core.walk.evidence import Measured, Panel, answered, likelihood, pulls_in
+from grimcoil.core.walk.faults import Suspect, line_up, priors
+from grimcoil.core.walk.safety import (
+    Guard,
+    after_answer,
+    after_measuring,
+    begun,
+    mended,
+    proofs_needed,
+    refuse_danger,
+)
+
+SURE = 0.93
+CLEARED, AGAINST = 0.004, 0.05
+MISFIT = 0.08
+PROVE_DEAD = Trial(
+    "prove-dead", "prove-dead", "panel", "two-pole tester", "cold", 4.0, "nothing dead is touched before it",
+    question="Isolate, lock, prove the tester, the points, the tester again: dead?",
+    caution="Stored charge and back-feed can hurt: two-pole tester, proved before and after.",
+    usual={"dead": 0.97, "live": 0.03},
+)  # fmt: skip
+# No test of the walk can tell these apart (common practice; some only until more is opened).
+PAIRS = (
+    (
+        {"winding-open", "protector-failed", "protector-open-hot"},
+        "open in the star point looks the same from the leads",
+    ),
+    ({"winding-turn-short", "winding-phase-to-phase"}, "on three leads a low pair is both"),
+    ({"phase-reversed", "connection-wrong"}, "looking at the joints tells"),
+    ({"overload-faulty", "joint-loose"}, "heat or a loose joint round it does the same: another relay tells"),
+    ({"cable-open", "joint-loose"}, "a loose lug looks like a bad core until the core is lifted"),
+    ({"cable-high-resistance", "joint-loose"}, "a loose lug looks like a bad core until the core is lifted"),
+)
+CONTROL = ("control-", "chain-", "coil-")
+MOTOR = frozenset({"winding", "protector", "cable"})
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """One line of what was done: a test with its answer, what was measured, or both; or a skip, or a repair.
+
+    told: the entry itself says in which state the circuit was.
+    """
+
+    trial: Trial | None = None
+    answer: str = ""
+    where: str = "panel"
+    measured: Measured | None = None
+    skip: str = ""
+    mended: tuple[str, str | None] | None = None
+    path: str = ""
+    told: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """What one entry says: its words, and its likelihood for each suspect."""
+
+    words: str
+    weight: NDArray[np.float64]
+    number: int
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """A suspect as it stands. state: `open`, `cleared` or `condemned`; by: the entries that moved it most."""
+
+    suspect: Suspect
+    state: str
+    belief: float
+    by: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Next:
+    """The next test, with where it must be proved dead first folded in: then it is that proof."""
+
+    trial: Trial
+    where: str
+    state: State
+
+
+@dataclass(frozen=True, slots=True)
+class End:
+    """A verdict: what is condemned, and what no allowed test can tell from it."""
+
+    suspect: Suspect
+    by: tuple[str, ...]
+    alternatives: tuple[tuple[Suspect, str], ...]
+    line: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Walk:
+    """The whole of it."""
+
+    place: Place
+    symptom: str
+    standings: tuple[Standing, ...]
+    next: Next | None
+    others: tuple[Choice, ...]
+    end: End | None
+    hand_over: tuple[Standing, ...]
+    contradictions: tuple[str, ...]
+    unproved: tuple[int, ...]
+    guard: Guard
+    mended: tuple[tuple[str, str | None], ...]
+    misfit: bool
+
+
+@dataclass(frozen=True, slots=True)
+class _Fold:
+    guard: Guard
+    said: tuple[Said, ...]
+    done: frozenset[str]
+    mended: tuple[tuple[str, str | None, int], ...]
+
+
+def walk(place: Place, symptom: str, order: str, entries: Sequence[Entry]) -> Walk:
+    """Where a walk stands. Raises RecordRefusal where an entry tells of something dangerous."""
+    fold = _folded(place, symptom, entries)
+    line = line_up(place)
+    repaired = {(name, line_of) for name, line_of, _ in fold.mended}
+    belief = _belief(place, symptom, fold, repaired)
+    weights = np.array([said.weight for said in fold.said]) if fold.said else np.ones((0, len(line)))
+    standings = [_standing(line, i, belief, weights, fold.said, repaired) for i in range(len(line))]
+    kept = np.array([0.0 if one.state == "cleared" else one.belief for one in standings])
+    kept = kept / kept.sum() if kept.sum() > 0 else belief
+    standings = [replace(one, belief=float(share)) for one, share in zip(standings, kept, strict=True)]
+    contradictions, misfit = _contradictions(fold.said, kept)
+    blown = _of(line, kept, {"fuse-blown", "breaker-tripped"}) > 0.25
+    panel = Panel(place)
+    ranked = [] if fold.guard.unproved else choices(panel, fold.guard, kept, fold.done, order, blown)
+    held_back = (fold.guard.tripped or blown) and not fold.guard.clear(place)
+    end = _end(line, standings, ranked, held_back, misfit, fold, place)
+    if end is not None:
+        standings = [_condemned(one, end) for one in standings]
+    following = None if end is not None else _next(fold.guard, ranked, held_back, place, fold.done)
+    hand_over = tuple(_hand_over(standings)) if end is None else ()
+    return Walk(
+        place, symptom, tuple(standings), following, tuple(ranked[1:4]), end, hand_over, contradictions,
+        fold.guard.unproved, fold.guard, tuple((name, at) for name, at, _ in fold.mended), misfit,
+    )  # fmt: skip
+
+
+def _folded(place: Place, symptom: str, entries: Sequence[Entry]) -> _Fold:
+    guard, said = begun(symptom), list[Said]()
+    done: set[str] = set()
+    repairs: list[tuple[str, str | None, int]] = []
+    came_in: set[str] = set()
+    for number, entry in enumerate(entries):
+        if entry.mended is not None:
+            guard = mended(guard, entry.mended[0])
+            repairs.append((*entry.mended, number))
+            done, came_in = set(), set()
+            continue
+        if entry.skip:
+            done.add(entry.skip)
+            continue
+        state = entry.measured.state if entry.measured else (entry.trial.circuit if entry.trial else None)
+        if state is not None and not (entry.trial is not None and entry.trial.name == "prove-dead"):
+            refuse_danger(place, entry.path, entry.trial, entry.measured, state)
+        panel = Panel(place, _later(place, entries, number))
+        said += _said(panel, entry, number, came_in)
+        if entry.measured is not None:
+            said += _below_setting(panel, symptom, entry.measured, number)
+        if entry.measured is not None:
+            guard = after_measuring(guard, place, number, entry.measured)
+        elif entry.trial is not None:
+            guard = after_answer(guard, number, entry.trial, entry.answer, entry.where)
+        if entry.trial is not None and entry.trial.name != "prove-dead":
+            done.add(entry.trial.name)
+            if entry.trial.name == "overload-reset":
+                done -= {"overload-look"}
+    return _Fold(guard, tuple(said), frozenset(done), tuple(repairs))
+
+
+def _later(place: Place, entries: Sequence[Entry], number: int) -> tuple[tuple[str, str | None, str], ...]:
+    """Faults that were still there at an entry: those mended afterwards."""
+    gone = {entry.mended for entry in entries[number:] if entry.mended is not None}
+    return tuple(one.key for one in line_up(place) if (one.name, one.line) in gone or (one.name, None) in gone)
+
+
+def _said(panel: Panel, entry: Entry, number: int, came_in: set[str]) -> list[Said]:
+    out = []
+    if entry.measured is not None:
+        words = _words(entry.measured)
+        weight = _quick_likelihood(panel, entry.measured)
+        out.append(Said(words, weight, number))
+        if entry.told or not any(point.startswith(CONTROL) for a, b, _ in entry.measured.readings for point in (a, b)):
+            out += _contactor(panel, entry.measured.state, number, came_in)
+    elif entry.trial is not None and entry.trial.asks and entry.trial.quantity != "prove-dead":
+        words = f"{entry.trial.name}: {entry.answer}"
+        if entry.trial.model == "contactor":
+            came_in.update(("in", "out"))
+        out.append(Said(words, answered(panel, entry.trial, entry.answer), number))
+    return out
+
+
+@lru_cache(maxsize=4096)
+def _quick_likelihood(panel: Panel, measured: Measured) -> NDArray[np.float64]:
+    return likelihood(panel, measured)
+
+
+def _contactor(panel: Panel, state: State, number: int, came_in: set[str]) -> list[Said]:
+    """A start that was held says whether the contactor came in; a motor that turned says that it can."""
+    out = []
+    if state.live and state.at in ("start", "run") and state.contactor not in came_in:
+        came_in.add(state.contactor)
+        share = panel.by_suspect(pulls_in(panel))
+        words = f"contactor {state.contactor} with the start held"
+        out.append(Said(words, share if state.contactor == "in" else 1 - share, number))
+    if state.live and state.at == "run" and "run" not in came_in:
+        came_in.add("run")
+        turning = [0.15 if one.kind.start in ("hums", "nothing", "blows") else 0.9 for one in panel.suspects]
+        out.append(Said("it turns", np.array(turning), number))
+    return out
+
+
+# Trips with a settled current below its setting: the relay or what is round it (rule of the trade without source).
+ROUND_THE_RELAY = frozenset({"overload-faulty", "overload-misset", "joint-loose", "starts-too-many"})
+EVEN, AT_PLATE = 0.05, 1.02
+
+
+def _below_setting(panel: Panel, symptom: str, measured: Measured, number: int) -> list[Said]:
+    if symptom != "trips-later" or measured.quantity != "amps" or measured.state.at != "run":
+        return []
+    amps = [reading.amount.value for _, _, reading in measured.readings]
+    if len(amps) < 3 or max(amps) > AT_PLATE * panel.place.amps or max(amps) - min(amps) > EVEN * max(amps):
+        return []
+    weight = np.array([1.0 if one.name in ROUND_THE_RELAY else 0.1 for one in panel.suspects])
+    return [Said("it trips with even current at or below the plate", weight, number)]
+
+
+def _words(measured: Measured) -> str:
+    state = measured.state
+    parts = [f"{a if not b else f'{a}~{b}'} {reading.text}" for a, b, reading in measured.readings]
+    how = "dead" if not state.live else "live"
+    lifted = ", motor lifted" if state.motor != "connected" else ""
+    at = {"rest": "at rest", "start": "while trying", "run": "running"}[state.at]
+    return f"{', '.join(parts)} {at}, {how}{lifted}"
+
+
+def _belief(place: Place, symptom: str, fold: _Fold, repaired: set[tuple[str, str | None]]) -> NDArray[np.float64]:
+    line = line_up(place)
+    logs = np.array(priors(place, line, symptom))
+    for said in fold.said:
+        logs = logs + np.log(np.maximum(said.weight, 1e-6))
+    gone = np.array([_repaired(one, repaired) for one in line])
+    logs = np.where(gone, -np.inf, logs)
+    if np.all(np.isinf(logs)):
+        return np.ones(len(line)) / len(line)
+    shares = np.exp(logs - logs.max())
+    return np.asarray(shares / shares.sum())
+
+
+def _repaired(suspect: Suspect, repaired: set[tuple[str, str | None]]) -> bool:
+    return (suspect.name, suspect.line) in repaired or (suspect.name, None) in repaired
+
+
+def _standing(
+    line: Sequence[Suspect], i: int, belief: NDArray[np.float64], weights: NDArray[np.float64],
+    said: Sequence[Said], repaired: set[tuple[str, str | None]],
+) -> Standing:  # fmt: skip
+    one = line[i]
+    if _repaired(one, repaired):
+        return Standing(one, "cleared", 0.0, ("mended",))
+    best = weights.max(axis=1) if len(weights) else np.ones(0)
+    against = [said[n].words for n in range(len(weights)) if weights[n, i] <= AGAINST * best[n]]
+    if belief[i] < CLEARED and against:
+        return Standing(one, "cleared", 0.0, tuple(dict.fromkeys(against)))
+    typical = weights @ belief if len(weights) else np.ones(0)
+    moved = [said[n].words for n in range(len(weights)) if weights[n, i] > 1.5 * typical[n] or belief[i] > 0.5]
+    return Standing(one, "open", float(belief[i]), tuple(dict.fromkeys(moved)))
+
+
+def _contradictions(said: Sequence[Said], belief: NDArray[np.float64]) -> tuple[tuple[str, ...], bool]:
+    """Entries that don't fit what is believed by all the others together; and whether nothing fits at all."""
+    out = [one.words for one in said if float(one.weight @ belief) < MISFIT * float(one.weight.max())]
+    nothing = [one.words for one in said if float(one.weight.max()) < MISFIT]
+    return tuple(dict.fromkeys([*out, *nothing])), bool(nothing)
+
+
+def _of(line: Sequence[Suspect], belief: NDArray[np.float64], names: set[str]) -> float:
+    return float(sum(share for one, share in zip(line, belief, strict=True) if one.name in names))
+
+
+def _next(guard: Guard, ranked: Sequence[Choice], held_back: bool, place: Place, done: frozenset[str]) -> Next | None:
+    if guard.unproved:
+        return Next(PROVE_DEAD, "panel" if "panel" not in guard.proved else "motor-box", STATES["cold"])
+    best = ranked[0].trial if ranked else None
+    if held_back and (best is None or best.quantity not in ("look", "ask")):
+        best = _clearing(guard, place) or best
+    if best is None:
+        return None
+    needed = proofs_needed(guard, best)
+    if needed:
+        return Next(PROVE_DEAD, needed[0], STATES["cold"])
+    return Next(best, best.where, best.circuit or State(supply="off" if guard.off else "on"))
+
+
+def _clearing(guard: Guard, place: Place) -> Trial | None:
+    """What is still to be shown of the load side before anything is closed."""
+    known = trials(place)
+    if len(guard.pairs) < 3:
+        return known["ohms-overload-out"]
+    if len(guard.earth) < 3:
+        return known.get("insulation-load-earth") or known["ohms-load-earth"]
+    return None
+
+
+CONSEQUENCES = frozenset({"fuse-blown", "breaker-tripped"})
+
+
+def _end(
+    line: Sequence[Suspect], standings: Sequence[Standing], ranked: Sequence[Choice], held_back: bool, misfit: bool,
+    fold: _Fold, place: Place,
+) -> End | None:  # fmt: skip
+    if misfit or fold.guard.unproved or not fold.said:
+        return None
+    by_name: dict[str, float] = {}
+    for one in standings:
+        by_name[one.suspect.name] = by_name.get(one.suspect.name, 0.0) + one.belief
+    top = max(by_name, key=lambda name: by_name[name])
+    alike = {name: why for names, why in PAIRS if top in names for name in names if name != top}
+    together = by_name[top] + sum(by_name.get(name, 0.0) for name in alike)
+    exhausted = not ranked and together > 0.6
+    if by_name[top] <= SURE and not (together > SURE and _no_more(ranked)) and not exhausted:
+        return None
+    if top in CONSEQUENCES and held_back:
+        return None
+    mine = sorted((one for one in standings if one.suspect.name == top), key=lambda one: -one.belief)
+    best = mine[0]
+    certain = best.belief > 0.8 * by_name[top]
+    others = []
+    for one in standings:
+        why = alike.get(one.suspect.name)
+        if why is not None and one.belief > 0.01:
+            others.append((one.suspect, why))
+    if not certain:
+        others += [(one.suspect, "which one of them isn't told apart yet") for one in mine[1:] if one.belief > 0.05]
+    return End(best.suspect, best.by, tuple(others), best.suspect.line if certain else None)
+
+
+def _no_more(ranked: Sequence[Choice]) -> bool:
+    return not ranked or ranked[0].bits < 0.3
+
+
+def _condemned(one: Standing, end: End) -> Standing:
+    return replace(one, state="condemned") if one.suspect is end.suspect else one
+
+
+def _hand_over(standings: Sequence[Standing]) -> list[Standing]:
+    """Suspects of motor and cable, where next to nothing else is left."""
+    inside = [one for one in standings if one.suspect.element in MOTOR and one.belief > CLEARED]
+    return sorted(inside, key=lambda one: -one.belief) if sum(one.belief for one in inside) > 0.97 else []
+
+
+def known_suspects() -> frozenset[str]:
+    """Names of every suspect."""
+    return frozenset(suspects())

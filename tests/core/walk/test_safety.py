@@ -1,0 +1,59 @@
+"""Thousands of random plants and answers: no order of them brings an unsafe step."""
+
+from random import Random
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from grimcoil.bench.plant import plants, random_place
+from grimcoil.core.walk.catalogue import SYMPTOMS, trials
+from grimcoil.core.walk.safety import TRIPS
+from grimcoil.core.walk.walk import PROVE_DEAD, Entry, walk
+from tools.bench_walk import entry_of, one_walk, unsafe
+
+
+@given(st.integers(0, 10**6), st.data())
+def test_no_step_is_unsafe_whatever_is_answered(seed, data):
+    dice = Random(seed)
+    place = random_place(dice)
+    symptom = data.draw(st.sampled_from(sorted(SYMPTOMS)))
+    order = data.draw(st.sampled_from(["most-telling", "motor-to-supply", "control-first"]))
+    plant = plants(1, seed)[0]
+    entries = []
+    for _ in range(8):
+        made = walk(place, symptom, order, entries)
+        assert not unsafe(made)
+        if made.next is None:
+            return
+        trial = made.next.trial
+        if trial.quantity == "prove-dead":
+            answer = data.draw(st.sampled_from(["dead", "dead", "live"]))
+            entries.append(Entry(PROVE_DEAD, answer=answer, where=made.next.where))
+        elif trial.asks:
+            entries.append(Entry(trial, answer=data.draw(st.sampled_from(sorted(trial.usual)))))
+        elif trial.name in trials(plant.place) and plant.place == place:
+            entries.append(entry_of(plant, trial.name, made.next.where))
+        else:
+            entries.append(Entry(skip=trial.name))
+
+
+@pytest.mark.parametrize("symptom", sorted(TRIPS))
+def test_after_a_trip_nothing_is_closed_until_the_load_side_is_shown_clear(symptom):
+    for plant in [one for one in plants(60, 7) if one.symptom == symptom][:5]:
+        entries = []
+        for _ in range(12):
+            made = walk(plant.place, plant.symptom, "most-telling", entries)
+            if made.next is None:
+                break
+            following = made.next
+            if following.trial.closing or following.state.closing:
+                assert made.guard.clear(plant.place)
+            entries.append(entry_of(plant, following.trial.name, following.where))
+
+
+def test_random_plants_are_found_without_condemning_the_sound():
+    walks = [one_walk(plant) for plant in plants(48, 11)]
+    assert sum(one.unsafe for one in walks) == 0
+    assert sum(one.found for one in walks) >= 46
+    assert sum(one.condemned_sound for one in walks) <= 1
