@@ -40,20 +40,20 @@ def pages(motors: int) -> dict[str, Callable[[int], str]]:
         return f"{('BW', 'LK', 'EV', 'SH', 'PD')[n // 2 % 5]}-{10000 + n}"
 
     return {
-        "Today": lambda n: "/",
-        "Motors": lambda n: "/motors",
-        "Motors, worst": lambda n: "/motors?sort=worst",
+        "Today": lambda _: "/",
+        "Motors": lambda _: "/motors",
+        "Motors, worst": lambda _: "/motors?sort=worst",
         "Motors, far": lambda n: f"/motors?sort=due&after=2027-0{1 + n % 9}",
         "Motors, filtered": lambda n: f"/motors?verdict={('act', 'watch', 'sound')[n % 3]}&sort=insulation",
-        "Motors, combined": lambda n: "/motors?verdict=act&area=Yard&sort=worst",
+        "Motors, combined": lambda _: "/motors?verdict=act&area=Yard&sort=worst",
         "Search": lambda n: f"/motors?q=conveyer+{1000 + n * STEP % motors}",
-        "Search, common": lambda n: "/motors?q=pump",
+        "Search, common": lambda _: "/motors?q=pump",
         "Motor": lambda n: f"/motors/{tag(n)}",
         "Life": lambda n: f"/motors/{tag(n)}/life",
         "Position": lambda n: f"/positions/{FIRST_ID + n * STEP % motors}",
-        "Outage list": lambda n: "/outage?days=30",
-        "Jobs": lambda n: "/jobs",
-        "Trail": lambda n: "/trail",
+        "Outage list": lambda _: "/outage?days=30",
+        "Jobs": lambda _: "/jobs",
+        "Trail": lambda _: "/trail",
     }
 
 
@@ -102,8 +102,7 @@ async def measure(app: Any, store: Any, size: Size) -> dict[str, tuple[float, fl
     print(f"{made}: made in {time.perf_counter() - start:.0f} s")
     out = {}
     for name, address in pages(size.motors).items():
-        numbers = count(1)
-        times, floors, rows = await asked(app, store, iter(lambda a=address: a(next(numbers)), ""), ROUNDS)
+        times, floors, rows = await asked(app, store, map(address, count(1)), ROUNDS)
         out[name] = (bench.p95(times) / bench.p95(floors), sorted(times)[len(times) // 2], rows)
     return out
 

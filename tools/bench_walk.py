@@ -85,11 +85,7 @@ def one_walk(plant: Plant, order: str = "most-telling") -> Walked:
     verdict = made.end.suspect.name if made.end else ""
     over = {one.suspect.name for one in made.hand_over}
     alternatives = {other.name for other, _ in made.end.alternatives} if made.end else set()
-    found = (
-        plant.fault.name in {verdict, *alternatives}
-        or plant.fault.name in over
-        or (not verdict and not made.next and _top(made, plant))
-    )
+    found = plant.fault.name in {verdict, *alternatives} or plant.fault.name in over
     return Walked(
         plant,
         found,
@@ -103,10 +99,6 @@ def one_walk(plant: Plant, order: str = "most-telling") -> Walked:
     )
 
 
-def _top(made: Walk, plant: Plant) -> bool:
-    return False
-
-
 def main(count: int) -> None:
     """Print the figures."""
     walks = [one_walk(plant) for plant in plants(count)]
@@ -117,7 +109,8 @@ def main(count: int) -> None:
         f"unsafe steps {sum(one.unsafe for one in walks)}, sound condemned {sum(one.condemned_sound for one in walks)}"
     )
     print(
-        f"mean minutes x (1 + risk) {mean(one.cost for one in walks):.1f}, mean tests {mean(one.tests for one in walks):.1f}"
+        f"mean minutes x (1 + risk) {mean(one.cost for one in walks):.1f},"
+        f" mean tests {mean(one.tests for one in walks):.1f}"
     )
     print(f"next test: median {1000 * median(every):.0f} ms, worst {1000 * max(every):.0f} ms")
     for (fault, verdict), n in Counter((one.plant.fault.name, one.verdict) for one in missed).most_common(25):

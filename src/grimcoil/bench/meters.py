@@ -1,4 +1,4 @@
-"""What a meter's display shows of a value: range, resolution, over-range, a little noise. Text out, as a person types it."""
+"""What a meter's display shows of a value: range, resolution, over-range, a little noise; as text."""
 
 from __future__ import annotations
 

@@ -38,7 +38,7 @@ class Plant:
         state = trial.circuit
         if state is None:
             raise ValueError(f"{trial.name} isn't measured")
-        dice = Random(f"{self.seed} {trial.name}")
+        dice = Random(f"{self.seed} {trial.name}")  # noqa: S311 - noise that comes again
         between = trial.between or tuple((f"L{n}", "") for n in (1, 2, 3))
         out = {}
         for a, b in between:
@@ -82,8 +82,8 @@ def state_of(trial: Trial) -> State | None:
 
 def plants(count: int, seed: int = 1) -> list[Plant]:
     """Random single-fault plants over all symptoms: places of many kinds, faults by how well they fit the complaint."""
-    dice = Random(seed)
-    out = []
+    dice = Random(seed)  # noqa: S311 - plants that come again
+    out: list[Plant] = []
     names = list(SYMPTOMS)
     while len(out) < count:
         place = random_place(dice)

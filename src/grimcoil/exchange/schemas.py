@@ -12,6 +12,7 @@ from grimcoil.exchange.histories import History
 from grimcoil.exchange.jobs import Job
 from grimcoil.exchange.leads import Leads
 from grimcoil.exchange.money import MoneyCase
+from grimcoil.exchange.walks import WalkFile
 
 MODELS: dict[str, type[BaseModel]] = {
     "grimcoil-job-1": Job,
@@ -20,6 +21,7 @@ MODELS: dict[str, type[BaseModel]] = {
     "grimcoil-criteria-1": CriteriaFile,
     "grimcoil-leads-1": Leads,
     "grimcoil-money-1": MoneyCase,
+    "grimcoil-walk-1": WalkFile,
 }
 
 

@@ -127,7 +127,7 @@ def read_walk(text: str | bytes) -> tuple[WalkFile, Place, list[Entry]]:
     return given, place, [_entry(place, one, f"done[{i}]") for i, one in enumerate(given.done)]
 
 
-def _entry(place: Place, one: Done, path: str) -> Entry:
+def _entry(place: Place, one: Done, path: str) -> Entry:  # noqa: C901 - each way an entry can be wrong
     if one.mended is not None:
         if one.mended not in known_suspects():
             raise RecordRefusal(f"{path}.mended", one.mended, "a suspect of the walk", "fuse-blown")
@@ -164,7 +164,7 @@ def _line(place: Place, one: Done, path: str) -> str | None:
     raise RecordRefusal(f"{path}.line", one.line, accepted)
 
 
-def _measured(place: Place, trial: Trial | None, one: Done, path: str) -> Measured:
+def _measured(place: Place, trial: Trial | None, one: Done, path: str) -> Measured:  # noqa: C901, PLR0912 - each way a reading can be wrong
     quantity = one.quantity or (trial.quantity if trial and not trial.asks else None)
     if quantity not in QUANTITIES:
         raise RecordRefusal(f"{path}.quantity", quantity or "", f"one of {', '.join(QUANTITIES)}")
@@ -231,7 +231,8 @@ def walk_document(made: Walk) -> dict[str, Any]:
     if end is not None:
         kind = end.suspect.kind
         verdict = {
-            "suspect": kind.name, "line": end.line, "place": end.suspect.element if kind.name == "joint-loose" else None,
+            "suspect": kind.name, "line": end.line,
+            "place": end.suspect.element if kind.name == "joint-loose" else None,
             "element": end.suspect.element, "text": kind.text + (f", {end.line}" if end.line else ""),
             "by": list(end.by),
             "alternatives": [{"suspect": o.name, "line": o.line, "why": why} for o, why in end.alternatives],

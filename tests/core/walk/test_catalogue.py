@@ -2,6 +2,7 @@
 
 from itertools import product
 
+import numpy as np
 import pytest
 
 from grimcoil.core.choices import RootCause
@@ -59,7 +60,7 @@ def test_every_test_tells_something_and_every_live_one_warns(place):
     panel = Panel(place)
     flat = [1 / len(panel.suspects)] * len(panel.suspects)
     for trial in trials(place).values():
-        assert bits_of(panel, trial, __import__("numpy").array(flat)) > 0, trial.name
+        assert bits_of(panel, trial, np.array(flat)) > 0, trial.name
         assert trial.why
         assert trial.minutes > 0
         if trial.circuit is not None and (trial.circuit.live or trial.closing):

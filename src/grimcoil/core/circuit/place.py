@@ -8,8 +8,8 @@ LINES = (1, 2, 3)
 NEIGHBOURS = ((1, 2), (2, 3), (3, 1))
 # Elements in their order from supply to shaft; the control circuit stands beside them.
 ELEMENTS = (
-    "supply", "protection", "disconnect", "control", "coil", "contactor", "starter", "overload", "cable", "local", "box",
-    "winding", "protector", "brake", "shaft", "load",
+    "supply", "protection", "disconnect", "control", "coil", "contactor", "starter", "overload", "cable", "local",
+    "box", "winding", "protector", "brake", "shaft", "load",
 )  # fmt: skip
 
 

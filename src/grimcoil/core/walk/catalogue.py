@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import tomllib
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import lru_cache
 from importlib.resources import files
@@ -47,7 +47,7 @@ INSTRUMENTS = {
     "prove-dead": "two-pole tester",
 }
 LIVE_CAUTION = (
-    "Live work: covers off only as far as needed, probes and gloves for the volts, one hand, local rules first."
+    "Live work: covers off no further than needed, probes and gloves for the volts, one hand, local rules first."
 )
 HELD_CAUTION = "Seconds only, people clear of the machine; it counts against the starts per hour. " + LIVE_CAUTION
 DEAD_CAUTION = "Isolated, locked and proved dead where the probes go."
@@ -56,7 +56,7 @@ TESTER_CAUTION = "Test volts: nobody touches the leads, electronics off, dischar
 
 @dataclass(frozen=True, slots=True)
 class SuspectKind:
-    """One thing that can be wrong. per: `line`, `pair`, `phase`, `joint` or empty; needs: what the position must have."""
+    """One thing that can be wrong. per: `line`, `pair`, `phase`, `joint` or empty; needs: what there must be."""
 
     name: str
     element: str
@@ -185,29 +185,22 @@ def _between(place: Place, given: Mapping[str, Any]) -> list[tuple[str, str]]:
     return []
 
 
+NEEDS: Mapping[str, Callable[[Place], bool]] = {
+    "": lambda _: True,
+    "fuses": lambda place: place.protection == "fuses",
+    "breaker": lambda place: place.protection == "breaker",
+    "panel-disconnect": lambda place: place.disconnect == "panel",
+    "local": lambda place: place.disconnect == "local",
+    "control-fuse": lambda place: place.control_fuse,
+    "protector": lambda place: place.protector != "none",
+    "brought-out": lambda place: place.protector == "brought-out",
+    "brake": lambda place: place.brake != "none",
+    "star-delta": lambda place: place.starter == "star-delta",
+    "reduced": lambda place: place.starter in ("autotransformer", "part-winding", "soft"),
+    "drive": lambda place: place.electronics,
+}
+
+
 def has(place: Place, needs: str) -> bool:
-    """Whether the position has what a suspect or test is about."""
-    match needs:
-        case "":
-            return True
-        case "fuses" | "breaker":
-            return place.protection == needs
-        case "panel-disconnect":
-            return place.disconnect == "panel"
-        case "local":
-            return place.disconnect == "local"
-        case "control-fuse":
-            return place.control_fuse
-        case "protector":
-            return place.protector != "none"
-        case "brought-out":
-            return place.protector == "brought-out"
-        case "brake":
-            return place.brake != "none"
-        case "star-delta":
-            return place.starter == "star-delta"
-        case "reduced":
-            return place.starter in ("autotransformer", "part-winding", "soft")
-        case "drive":
-            return place.electronics
-    raise ValueError(f"nothing is known of {needs}")
+    """Whether the position has what a suspect or test is about. Raises KeyError for what nobody knows of."""
+    return NEEDS[needs](place)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -11,7 +11,6 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from grimcoil.core.circuit.place import Place
 from grimcoil.core.walk.catalogue import Trial, trials
 from grimcoil.core.walk.evidence import OPEN_X, TIGHT_X, Panel, answers, expected
 from grimcoil.core.walk.safety import Guard, allowed, proofs_needed
@@ -110,10 +109,10 @@ def choices(
         bits = bits_of(panel, trial, belief)
         if bits > WORTH:
             out.append(Choice(trial, bits, cost_of(guard, trial)))
-    return sorted(out, key=lambda one: -one.worth * _favour(order, panel.place, one.trial))
+    return sorted(out, key=lambda one: -one.worth * _favour(order, one.trial))
 
 
-def _favour(order: str, place: Place, trial: Trial) -> float:
+def _favour(order: str, trial: Trial) -> float:
     """The walking order as a factor; the most telling one has none."""
     if order == "motor-to-supply":
         rank = PLACES[order].index(trial.where) if trial.where in PLACES[order] else 4
@@ -123,6 +122,3 @@ def _favour(order: str, place: Place, trial: Trial) -> float:
             if word in trial.name:
                 return math.pow(2.0, 4 - min(rank, 4))
     return 1.0
-
-
-__all__ = ["Choice", "Mapping", "bits_of", "choices", "cost_of"]

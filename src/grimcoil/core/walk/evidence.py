@@ -92,7 +92,7 @@ def expected(panel: Panel, quantity: str, state: State, a: str, b: str) -> Array
             return _control_volts(panel, state, a, b)
         return panel.solved(state).ohms(a, b)
     if a.startswith(CHANGE_OVER) and b.startswith(CHANGE_OVER):
-        return _change_over(panel, state, a, b)
+        return _change_over(panel, a, b)
     solved = panel.solved(state)
     if quantity == "amps":
         return solved.amps(int(a[1]))
@@ -109,7 +109,7 @@ def expected(panel: Panel, quantity: str, state: State, a: str, b: str) -> Array
 CHANGE_OVER = ("star-T", "delta-T")
 
 
-def _change_over(panel: Panel, state: State, a: str, b: str) -> Array:
+def _change_over(panel: Panel, a: str, b: str) -> Array:
     """Volts at the contactors of a star-delta starter after run-up: joined in star only where it stays in star."""
     of_suspect = np.array([one.name == "star-delta-stuck-star" for one in panel.suspects])
     stuck = of_suspect[panel.variants()[1]]

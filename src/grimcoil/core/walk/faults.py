@@ -128,7 +128,7 @@ def _variants(place: Place, name: str, n: int) -> list[Variant]:
     return _power(place, name, n) or _shorts(place, name, n) or _control(place, name) or [Variant(_moving(name))]
 
 
-def _power(place: Place, name: str, n: int) -> list[Variant]:
+def _power(place: Place, name: str, n: int) -> list[Variant]:  # noqa: C901, PLR0912 - a table, a line a suspect
     match name:
         case "volts-low":
             return [Variant(_level(factor)) for factor in (0.87, 0.8, 0.7)]
@@ -184,7 +184,7 @@ def _short(a: str, b: str, ohm: float) -> Variant:
     return Variant(Change(shunt=[(a, b, 1 / ohm)]))
 
 
-def _control(place: Place, name: str) -> list[Variant]:
+def _control(place: Place, name: str) -> list[Variant]:  # noqa: C901 - a table, a line a suspect
     def only(control: Control, change: Change | None = None) -> list[Variant]:
         return [Variant(change or Change(), control)]
 

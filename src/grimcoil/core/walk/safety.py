@@ -61,7 +61,7 @@ def begun(symptom: str) -> Guard:
 
 
 def refuse_danger(place: Place, where: str, trial: Trial | None, measured: Measured | None, state: State) -> None:
-    """Raise RecordRefusal for what hurts: ohms, insulation or a hand on a shaft with the supply on, or at live points."""
+    """Raise RecordRefusal for what hurts: ohms, insulation, a hand on a shaft with the supply on, or at live points."""
     quantity = measured.quantity if measured else trial.quantity if trial else ""
     by_hand = trial is not None and trial.name in HANDS
     if state.live and (quantity in ("ohms", "insulation") or by_hand):

@@ -28,7 +28,7 @@ from grimcoil.core.walk.safety import (
     refuse_danger,
 )
 
-SURE = 0.93
+SURE, MOSTLY = 0.93, 0.8
 CLEARED, AGAINST = 0.004, 0.05
 MISFIT = 0.08
 PROVE_DEAD = Trial(
@@ -150,10 +150,10 @@ def walk(place: Place, symptom: str, order: str, entries: Sequence[Entry]) -> Wa
     panel = Panel(place)
     ranked = [] if fold.guard.unproved else choices(panel, fold.guard, kept, fold.done, order, blown)
     held_back = (fold.guard.tripped or blown) and not fold.guard.clear(place)
-    end = _end(line, standings, ranked, held_back, misfit, fold, place)
+    end = _end(standings, ranked, held_back, misfit, fold)
     if end is not None:
         standings = [_condemned(one, end) for one in standings]
-    following = None if end is not None else _next(fold.guard, ranked, held_back, place, fold.done)
+    following = None if end is not None else _next(fold.guard, ranked, held_back, place)
     hand_over = tuple(_hand_over(standings)) if end is None else ()
     return Walk(
         place, symptom, tuple(standings), following, tuple(ranked[1:4]), end, hand_over, contradictions,
@@ -303,7 +303,7 @@ def _of(line: Sequence[Suspect], belief: NDArray[np.float64], names: set[str]) -
     return float(sum(share for one, share in zip(line, belief, strict=True) if one.name in names))
 
 
-def _next(guard: Guard, ranked: Sequence[Choice], held_back: bool, place: Place, done: frozenset[str]) -> Next | None:
+def _next(guard: Guard, ranked: Sequence[Choice], held_back: bool, place: Place) -> Next | None:
     if guard.unproved:
         return Next(PROVE_DEAD, "panel" if "panel" not in guard.proved else "motor-box", STATES["cold"])
     best = ranked[0].trial if ranked else None
@@ -331,9 +331,8 @@ CONSEQUENCES = frozenset({"fuse-blown", "breaker-tripped"})
 
 
 def _end(
-    line: Sequence[Suspect], standings: Sequence[Standing], ranked: Sequence[Choice], held_back: bool, misfit: bool,
-    fold: _Fold, place: Place,
-) -> End | None:  # fmt: skip
+    standings: Sequence[Standing], ranked: Sequence[Choice], held_back: bool, misfit: bool, fold: _Fold
+) -> End | None:
     if misfit or fold.guard.unproved or not fold.said:
         return None
     by_name: dict[str, float] = {}
@@ -343,7 +342,8 @@ def _end(
     alike = {name: why for names, why in PAIRS if top in names for name in names if name != top}
     together = by_name[top] + sum(by_name.get(name, 0.0) for name in alike)
     exhausted = not ranked and together > 0.6
-    if by_name[top] <= SURE and not (together > SURE and _no_more(ranked)) and not exhausted:
+    alone = by_name[top] > SURE or (together > SURE and by_name[top] > MOSTLY)
+    if not alone and not (together > SURE and _no_more(ranked)) and not exhausted:
         return None
     if top in CONSEQUENCES and held_back:
         return None
