@@ -17,6 +17,7 @@ COMMANDS = {
     "plan": ("plan", "what is to do on a motor, from what its job knows"),
     "walk": ("walk", "from a symptom to the part: what is cleared, where to measure next"),
     "money": ("money", "rewind or replace, and what the answer hangs on"),
+    "drying": ("drying", "how warm, how dry, how long still"),
     "trend": ("trend", "the trend of an insulation history"),
     "identify": ("identify", "which unmarked lead is which"),
     "connect": ("connect", "coil volts of a joining of the leads; without --lines, the right joinings"),

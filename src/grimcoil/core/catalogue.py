@@ -57,6 +57,11 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (_TRADE, "prove it dead before what is dead is touched", "done-unproved"),
     (_CALC, "the readings beside what the circuit gives with each fault", "walk-contradiction walk-nothing-fits"),
     (_TRADE, "one reset at most; never twice", "reset-again"),
+    # drying
+    (_TRADE, "limits of heat, current and rise while a winding dries", "drying-too-hot drying-near-limit"),
+    (_TRADE, "the reading falls first as the winding warms", "drying-dip"),
+    (_TRADE, "steady within 10 % over two hours above the minimum, with its index", "drying-done drying-not-done"),
+    (_CALC, "gain errors of two meters don't cancel", "cold-other-meter"),
     # instruments, safety
     (_TRADE, "calibration kept up to date", "calibration-overdue"),
     (_TRADE, "prove the tester live, test dead, prove it again", "dead-proved dead-not-proved dead-not-dead"),

@@ -8,6 +8,7 @@ from pydantic import BaseModel
 
 from grimcoil.exchange.connections import Asked
 from grimcoil.exchange.criteria import CriteriaFile
+from grimcoil.exchange.drying import DryingFile
 from grimcoil.exchange.histories import History
 from grimcoil.exchange.jobs import Job
 from grimcoil.exchange.leads import Leads
@@ -22,6 +23,7 @@ MODELS: dict[str, type[BaseModel]] = {
     "grimcoil-leads-1": Leads,
     "grimcoil-money-1": MoneyCase,
     "grimcoil-walk-1": WalkFile,
+    "grimcoil-drying-1": DryingFile,
 }
 
 

@@ -1,0 +1,1 @@
+"""Drying a winding by low-voltage direct current: it is its own heater and its own thermometer."""
