@@ -45,6 +45,7 @@ from grimcoil.core.measured import (
 from grimcoil.core.plate import check_plate, check_system
 from grimcoil.core.position import check_position, check_rewound
 from grimcoil.core.resistance.judge import ResistanceResult, judge_resistance
+from grimcoil.core.side.kinds import SIDE_KINDS
 from grimcoil.core.subject import Subject
 from grimcoil.core.supply import SupplyResult, judge_supply
 from grimcoil.core.together import insulation_together, resistance_together, through_cable, turns_unsettled
@@ -64,6 +65,10 @@ class _Kind:
 
 def _limits_only(judge: Callable[[Any, Criteria], Result]) -> Judge:
     return lambda test, subject: judge(test, subject.criteria)
+
+
+def _alone(judge: Callable[[Any], Result]) -> Judge:
+    return lambda test, _: judge(test)
 
 
 def _judge_lead_roll(test: LeadRollTest, _: Subject) -> Result:
@@ -94,6 +99,7 @@ KINDS: tuple[_Kind, ...] = (
     ),
     _Kind("shaft", ShaftTest, lambda t, _: judge_shaft(t)),
     _Kind("dead_proof", DeadProofTest, _limits_only(judge_dead_proof)),
+    *(_Kind(name, made, _alone(judge)) for name, (made, judge) in SIDE_KINDS.items()),
 )
 _KIND_OF = {kind.made: kind for kind in KINDS}
 

@@ -57,6 +57,32 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (_TRADE, "prove it dead before what is dead is touched", "done-unproved"),
     (_CALC, "the readings beside what the circuit gives with each fault", "walk-contradiction walk-nothing-fits"),
     (_TRADE, "one reset at most; never twice", "reset-again"),
+    # side sheets
+    (
+        _CALC,
+        "start to run is the sum of the other two",
+        "single-phase-leads single-phase-reversible single-phase-no-sum single-phase-open",
+    ),
+    (
+        _TRADE,
+        "a discharged capacitor rises to near infinite",
+        "capacitor-alive capacitor-open capacitor-shorted capacitor-unclear",
+    ),
+    (_TRADE, "closed at rest, open by hand", "switch-closed switch-open switch-opens switch-stuck"),
+    (_TRADE, "turned uncoupled first", "rotation-right rotation-wrong rotation-coupled"),
+    (_TRADE, "at half of new the whole set goes", "brushes-worn brushes-near-half brushes-long"),
+    (_STD, "bearing makers' rule, 0.005 D B grams", "grease-grams"),
+    (_TRADE, "the least that the brake's maker allows", "brake-disc-worn brake-disc-near brake-disc-thick"),
+    (
+        _CALC,
+        "a third of line current in star; the timer about the run-up",
+        "star-delta-early star-delta-late star-delta-timer star-delta-third star-delta-share",
+    ),
+    (_CALC, "at a tap k: motor k, line and torque k squared", "autotransformer-share"),
+    (_TRADE, "each start heats like minutes of running", "starts-many starts-some starts-few starts-class"),
+    (_TRADE, "waves of two phases lie together", "surge-alike surge-apart"),
+    (_TRADE, "heard and felt on a round", "vibration-sound vibration-watch vibration-act"),
+    (_TRADE, "each observation suggests the next check", "observation-sound observation-watch observation-act"),
     # drying
     (_TRADE, "limits of heat, current and rise while a winding dries", "drying-too-hot drying-near-limit"),
     (_TRADE, "the reading falls first as the winding warms", "drying-dip"),

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from grimcoil.core.choices import Occasion
 from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.readings import Reading
+from grimcoil.core.side.kinds import SideTest
 from grimcoil.core.subject import UNKNOWN, Conditions, Subject
 
 NOTHING_READ: Mapping[str, Reading] = {}
@@ -242,6 +243,7 @@ Test = (
     | FrameTemperatureTest
     | ShaftTest
     | DeadProofTest
+    | SideTest
 )
 
 

@@ -90,7 +90,7 @@ def read_drying(text: str | bytes, now: datetime) -> tuple[Set, list[Heat | Insu
     entries: list[Heat | Insulation | Rotated] = []
     before: datetime | None = None
     for i, one in enumerate(given.entries):
-        path = f"entries[{i}]"
+        path = f"entries.{i}"
         at = _moment(one.at, now)
         if at > now:
             raise RecordRefusal(f"{path}.at", one.at.isoformat(), "a moment up to now")

@@ -12,7 +12,7 @@ from grimcoil.core.criteria import CRITERIA, FIELD_GENERAL, Criteria
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.measured import JobRecord
 from grimcoil.core.subject import Subject
-from grimcoil.exchange.kinds import Conditions, TestModel
+from grimcoil.exchange.kinds import Conditions, MainTest
 from grimcoil.exchange.measured import to_core
 from grimcoil.exchange.motors import (
     Instrument,
@@ -26,6 +26,7 @@ from grimcoil.exchange.motors import (
     speeds_of,
     winding_of,
 )
+from grimcoil.exchange.side import SideTest
 from grimcoil.exchange.strict import MOST_NAMES, MOST_TESTS, Positive, Strict, Text, first_refusal, load_json, no_hidden
 
 FORMAT = "grimcoil-job/1"
@@ -60,6 +61,9 @@ class Overruled(Strict):
 
 
 _NOWHERE, _NOT_SAID = Position(), Conditions()
+
+
+TestModel = Annotated[MainTest | SideTest, Field(discriminator="kind")]
 
 
 class Job(Strict):

@@ -240,7 +240,7 @@ class DeadProof(AnyTest):
     readings: ByName = Field(default_factory=dict)
 
 
-TestModel = Annotated[
+MainTest = (
     WindingResistance
     | Insulation
     | WindingToWinding
@@ -257,6 +257,5 @@ TestModel = Annotated[
     | Brake
     | FrameTemperature
     | Shaft
-    | DeadProof,
-    Field(discriminator="kind"),
-]
+    | DeadProof
+)

@@ -34,6 +34,7 @@ from grimcoil.exchange.kinds import (
     WindingResistance,
     WindingToWinding,
 )
+from grimcoil.exchange.side import READERS as SIDE_READERS
 from grimcoil.exchange.strict import AGAIN, exact, optional, reading, readings
 
 
@@ -49,6 +50,9 @@ class Around:
 def to_core(given: AnyTest, path: str, base: CoreConditions, meters: Mapping[str, InstrumentRange]) -> core.Test:
     """A validated test to the core's."""
     own = given.conditions.to_core() if given.conditions else base
+    side = SIDE_READERS.get(type(given))
+    if side is not None:
+        return side(given, path)
     return _READERS[type(given)](given, Around(path, own, _named_meter(given.instrument, meters, path)))
 
 

@@ -11,6 +11,7 @@ from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.plate import Plate
 from grimcoil.core.readings import Reading
 from grimcoil.core.subject import Conditions, Fitting, Position, Subject
+from grimcoil.exchange.side import side_document
 from grimcoil.exchange.subjects import Named
 
 FORMAT = "grimcoil-job/1"
@@ -167,6 +168,9 @@ def _conditions(conditions: Conditions) -> Json:
 
 
 def _test(test: Any, record: m.JobRecord) -> Json:
+    if type(test) not in _KINDS:
+        kind, figures_of_side = side_document(test)
+        return {"kind": kind} | figures_of_side
     kind, figures = _KINDS[type(test)]
     meter = getattr(test, "meter", None)
     hookup = getattr(test, "hookup", m.ANYWHERE)

@@ -124,7 +124,7 @@ def read_walk(text: str | bytes) -> tuple[WalkFile, Place, list[Entry]]:
     except ValidationError as error:
         raise first_refusal(error, FORMAT) from None
     place = place_of(given)
-    return given, place, [_entry(place, one, f"done[{i}]") for i, one in enumerate(given.done)]
+    return given, place, [_entry(place, one, f"done.{i}") for i, one in enumerate(given.done)]
 
 
 def _entry(place: Place, one: Done, path: str) -> Entry:  # noqa: C901 - each way an entry can be wrong

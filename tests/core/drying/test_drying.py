@@ -214,9 +214,9 @@ def test_every_pair_of_ends_must_be_done():
 
 def test_a_winding_that_cools_meanwhile_is_not_steady():
     entries = _steady(["30M", "31M"], spacing=1.0)
-    entries += [at(1.9, amps="5", volts=_volts(51, 5)), *_hold(2.2, "27.2M", "18M", "60M")]
+    entries += [at(1.9, amps="5", volts=_volts(51, 5)), *_hold(2.2, "19.6M", "13M", "45M")]
     told = answer(entries)
-    assert (told["done"], "within 10 K" in told["done_why"]) == (False, True)
+    assert (told["done"], told["done_why"]) == (False, "1-2-3 to frame: the winding isn't within 10 K")
 
 
 def test_hours_left_only_where_the_rise_says_so():
@@ -245,16 +245,16 @@ def test_a_cold_value_of_another_meter_is_said():
 @pytest.mark.parametrize(
     ("entries", "where"),
     [
-        ([at(1, amps="5")], "entries[0].volts"),
-        ([at(1, volts="2.6")], "entries[0].amps"),
-        ([at(1, amps="0", volts="2.6")], "entries[0].amps"),
-        ([at(1, amps="5", volts="0.9")], "entries[0]"),  # -80 °C
-        ([at(2, amps="5", volts="2.1"), at(1, amps="5", volts="2.1")], "entries[1].at"),
-        ([{"at": "2027-01-01T00:00", "amps": "5", "volts": "2.1"}], "entries[0].at"),
-        ([at(1)], "entries[0]"),
-        ([at(1, amps="5", volts="2.1", insulation="2M")], "entries[0]"),
-        ([at(1, insulation="0")], "entries[0].insulation"),
-        ([at(1, amps="many", volts="2.1")], "entries[0].amps"),
+        ([at(1, amps="5")], "entries.0.volts"),
+        ([at(1, volts="2.6")], "entries.0.amps"),
+        ([at(1, amps="0", volts="2.6")], "entries.0.amps"),
+        ([at(1, amps="5", volts="0.9")], "entries.0"),  # -80 °C
+        ([at(2, amps="5", volts="2.1"), at(1, amps="5", volts="2.1")], "entries.1.at"),
+        ([{"at": "2027-01-01T00:00", "amps": "5", "volts": "2.1"}], "entries.0.at"),
+        ([at(1)], "entries.0"),
+        ([at(1, amps="5", volts="2.1", insulation="2M")], "entries.0"),
+        ([at(1, insulation="0")], "entries.0.insulation"),
+        ([at(1, amps="many", volts="2.1")], "entries.0.amps"),
     ],
 )
 def test_what_cannot_be_used_says_where(entries, where):

@@ -114,6 +114,18 @@ RULES: tuple[Rule, ...] = (
         ),
         why="low but not zero: moisture or dirt first",
     ),
+    Rule("rewind-or-replace", _codes("surge-apart"), why="turns or phases apart in the surge comparison"),
+    Rule("remove-now", _codes("vibration-act observation-act"), why="stop it before it takes more along"),
+    Rule("correct-connection", _codes("rotation-wrong"), why="it turns the other way"),
+    Rule("test-more", _codes("single-phase-open"), why="which part is open: winding, switch or protector"),
+    Rule(
+        "repair-on-site",
+        _codes(
+            "brushes-worn brake-disc-worn switch-open switch-stuck capacitor-open capacitor-shorted star-delta-early"
+        ),
+        why="a part that wears or is set on site",
+    ),
+    Rule("look-elsewhere", _codes("starts-many"), why="too many starts: the process or the drive"),
     Rule("test-more", _codes("curve-unsteady"), why="breakdown now and then: stop, look, locate it at low voltage"),
     Rule("remove-now", _codes("line-lost winding-hot life-shortened"), why="it must not run like this"),
     Rule(

@@ -1,0 +1,198 @@
+"""What wears: brushes, grease, the brake's disc; what is heard and seen on a round; a surge test from elsewhere."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from grimcoil.core.findings import Finding, Result, act, sound, unproven, watch
+from grimcoil.core.readings import three_digits
+from grimcoil.core.side.single_phase import SideResult
+
+HALF, NEAR = 0.5, 0.6
+GREASE = (
+    0.005  # grams for a millimetre of outside diameter and one of width: bearing makers' rule, standard from memory
+)
+CLOSE_TO_LEAST = 1.1
+# What is heard or felt, and how bad it is; what is seen, and what to look at next. Common practice without source.
+VIBRATIONS: Mapping[str, tuple[str, str]] = {
+    "smooth": ("sound", "smooth"),
+    "quieter after greasing": ("watch", "the bearing was dry: grease sooner, listen again next round"),
+    "rough": ("watch", "feet, coupling and bearing: which of them by hand and ear"),
+    "rumbling": ("watch", "a bearing: its grease, then its replacement in a planned stop"),
+    "knocking": ("act", "coupling or cage of a bearing: stop it and look"),
+    "grinding": ("act", "a bearing breaks up: stop it before it takes the winding along"),
+}
+OBSERVATIONS: Mapping[str, tuple[str, str]] = {
+    "nothing": ("sound", "nothing to see"),
+    "quieter after greasing": ("watch", "the bearing was dry: grease sooner, listen again next round"),
+    "hotter housing": ("watch", "running amps and volts, vents and fan, then the load"),
+    "dried tape": ("watch", "heat at the splices: drops under load, then remake them"),
+    "shiny rub marks": ("watch", "what moves there: bearings and air gap, or cable against metal"),
+    "local burn": ("act", "lock it out, open it, insulation and ohms"),
+    "oil on winding": ("watch", "the seal first, clean the winding, insulation afterwards"),
+    "blocked vents": ("watch", "clean by wiping and vacuum, then the frame's temperature"),
+    "water in the box": ("act", "lock it out, dry and seal the box, insulation"),
+    "smell of burning": ("act", "lock it out, look and smell, insulation and ohms"),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class BrushesTest:
+    """Length of each brush by holder, mm; state: `ok`, `chipped` or `crooked`; new_mm: of a new one."""
+
+    new_mm: float | None = None
+    holders: Mapping[str, float] = field(default_factory=dict)
+    state: Mapping[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class GreaseTest:
+    """Outside diameter and width of the bearing, mm."""
+
+    outside_mm: float | None = None
+    width_mm: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class BrakeDiscTest:
+    """Thickness of the lining or disc and the least its maker allows, mm."""
+
+    thickness_mm: float | None = None
+    least_mm: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class WordsTest:
+    """Words from a list. about: `vibration` or `observation`."""
+
+    words: tuple[str, ...] = ()
+
+
+class VibrationTest(WordsTest):
+    """What is heard and felt."""
+
+
+class ObservationTest(WordsTest):
+    """What is seen and smelt."""
+
+
+@dataclass(frozen=True, slots=True)
+class SurgeTest:
+    """A surge comparison made elsewhere: its result, the volts of its peak, the worst difference of two waves."""
+
+    result: str | None = None
+    peak_v: float | None = None
+    difference_percent: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class BrushesResult(Result):
+    """Shortest brush, in mm and percent of a new one; holders whose brush must go."""
+
+    shortest_mm: float | None = None
+    shortest_percent: float | None = None
+    worn: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class GreaseResult(Result):
+    """Grams for one greasing."""
+
+    grams: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class BrakeDiscResult(Result):
+    """What is left above the least, mm."""
+
+    left_mm: float | None = None
+
+
+def judge_brushes(test: BrushesTest) -> BrushesResult:
+    """At half or less of new, chipped or crooked: the whole set goes, right grade. Common practice without source."""
+    broken = tuple(sorted(name for name, state in test.state.items() if state in ("chipped", "crooked")))
+    if not test.holders and not broken:
+        return BrushesResult(findings=(unproven("reading-missing", "No brush was measured."),))
+    if not test.new_mm and not broken:
+        text = "The length of a new brush is needed to judge these."
+        return BrushesResult(shortest_mm=min(test.holders.values()), findings=(unproven("reading-missing", text),))
+    shortest = min(test.holders.values(), default=None)
+    share = shortest / test.new_mm if shortest is not None and test.new_mm else None
+    short = () if not test.new_mm else tuple(
+        sorted(name for name, mm in test.holders.items() if mm <= HALF * test.new_mm * (1 + 1e-9))
+    )  # fmt: skip
+    worn = tuple(dict.fromkeys((*short, *broken)))
+    if worn:
+        text = (
+            f"Brush {', '.join(worn)} is at half or less, chipped or crooked: the whole set, right grade, each back in"
+            " its own place the same way round; seat it with fine sandpaper, never emery."
+        )
+        finding = act("brushes-worn", text)
+    elif share is not None and share <= NEAR:
+        text = f"Shortest {three_digits(100 * share)} % of new: order the set, the whole of it goes at half."
+        finding = watch("brushes-near-half", text)
+    else:
+        finding = sound("brushes-long", f"Shortest {three_digits(shortest or 0)} mm, above half of new.")
+    percent = None if share is None else 100 * share
+    return BrushesResult(shortest_mm=shortest, shortest_percent=percent, worn=worn, findings=(finding,))
+
+
+def judge_grease(test: GreaseTest) -> GreaseResult:
+    """0.005 D B grams (bearing makers' rule, standard, from memory).
+
+    >>> judge_grease(GreaseTest(85, 19)).grams
+    8.075
+    """
+    if not test.outside_mm or not test.width_mm:
+        text = "Outside diameter and width of the bearing are needed."
+        return GreaseResult(findings=(unproven("reading-missing", text),))
+    grams = GREASE * test.outside_mm * test.width_mm
+    text = f"{three_digits(grams)} g, motor warm, fittings clean; no more and no more often: too much heats."
+    return GreaseResult(grams=grams, findings=(sound("grease-grams", text),))
+
+
+def judge_brake_disc(test: BrakeDiscTest) -> BrakeDiscResult:
+    """Against the least its maker allows; on it is inside."""
+    if test.thickness_mm is None or test.least_mm is None:
+        text = "The thickness and the least that its maker allows are both needed."
+        return BrakeDiscResult(findings=(unproven("reading-missing", text),))
+    left = test.thickness_mm - test.least_mm
+    shown = f"{test.thickness_mm:g} mm of at least {test.least_mm:g}"
+    if test.thickness_mm < test.least_mm * (1 - 1e-9):
+        finding = act("brake-disc-worn", f"{shown}: replace it, then set the air gap.")
+    elif test.thickness_mm < test.least_mm * CLOSE_TO_LEAST:
+        finding = watch("brake-disc-near", f"{shown}: order one, look again next round.")
+    else:
+        finding = sound("brake-disc-thick", f"{shown}.")
+    return BrakeDiscResult(left_mm=left, findings=(finding,))
+
+
+def judge_vibration(test: VibrationTest) -> SideResult:
+    """By the worst word."""
+    return _words(test.words, VIBRATIONS, "vibration")
+
+
+def judge_observation(test: ObservationTest) -> SideResult:
+    """Each suggests the next check."""
+    return _words(test.words, OBSERVATIONS, "observation")
+
+
+def _words(words: tuple[str, ...], known: Mapping[str, tuple[str, str]], kind: str) -> SideResult:
+    made = {"sound": sound, "watch": watch, "act": act}
+    out: list[Finding] = []
+    for word in words:
+        severity, following = known[word]
+        out.append(made[severity](f"{kind}-{severity}", f"{word[0].upper()}{word[1:]}: {following}."))
+    return SideResult(findings=tuple(out) or (unproven("reading-missing", "Nothing was said."),))
+
+
+def judge_surge(test: SurgeTest) -> SideResult:
+    """What the tester said, taken over as it is. Common practice: the waves of two phases lie together."""
+    if test.result is None:
+        return SideResult(findings=(unproven("reading-missing", "The tester's result is needed."),))
+    shown = f" at {test.peak_v:g} V" if test.peak_v else ""
+    apart = f", waves {test.difference_percent:g} % apart" if test.difference_percent is not None else ""
+    if test.result == "pass":
+        return SideResult(findings=(sound("surge-alike", f"Surge comparison passed{shown}{apart}."),))
+    return SideResult(findings=(act("surge-apart", f"Surge comparison failed{shown}{apart}: turns or phases inside."),))

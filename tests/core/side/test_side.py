@@ -1,0 +1,169 @@
+"""Side sheets: worked figures, the exact limits, what is missing, and the way into a job's decision."""
+
+import json
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from grimcoil.core.assessment import assess
+from grimcoil.core.errors import RecordRefusal
+from grimcoil.core.fields import LOW_OHM
+from grimcoil.core.readings import parse_reading
+from grimcoil.core.side.kinds import SIDE_KINDS
+from grimcoil.core.side.single_phase import SinglePhaseTest, judge_single_phase
+from grimcoil.core.side.wear import OBSERVATIONS, VIBRATIONS
+from grimcoil.exchange.assessments import to_document
+from grimcoil.exchange.jobs import read_job
+from grimcoil.exchange.side import side_document
+
+
+def judged(**test):
+    document = {"format": "grimcoil-job/1", "motor": {"tag": "SP-1", "rated_voltage_v": 230}, "tests": [test]}
+    whole = to_document(assess(read_job(json.dumps(document))))
+    return whole[test["kind"]][0], whole["decision"]
+
+
+@given(st.floats(0.5, 50), st.floats(1.2, 8), st.permutations(["A", "B", "C"]), st.floats(-0.01, 0.01))
+def test_common_start_and_run_by_the_sum(run, times, names, off):
+    common, start, main = names
+    ohms = {f"{common}-{main}": run, f"{common}-{start}": run * times, f"{start}-{main}": run * (1 + times) * (1 + off)}
+    told = judge_single_phase(SinglePhaseTest({k: parse_reading(f"{v:.4f}", LOW_OHM) for k, v in ohms.items()}))
+    assert (told.common, told.start, told.run) == (common, start, main)
+
+
+@pytest.mark.parametrize(
+    ("readings", "code", "verdict"),
+    [
+        ({"A-B": "6.0", "B-C": "2.0", "C-A": "8.0"}, "single-phase-leads", "sound"),
+        ({"A-B": "5.0", "B-C": "5.1", "C-A": "10.1"}, "single-phase-reversible", "sound"),
+        ({"A-B": "6.0", "B-C": "2.0", "C-A": "12.0"}, "single-phase-no-sum", "unproven"),
+        ({"A-B": "0.0", "B-C": "0.0", "C-A": "0.0"}, "single-phase-no-sum", "unproven"),
+        ({"A-B": "6.0", "B-C": "OL", "C-A": "OL"}, "single-phase-open", "act"),
+        ({"A-B": "6.0", "B-C": "2.0"}, "reading-missing", "unproven"),
+        ({}, "reading-missing", "unproven"),
+    ],
+)
+def test_single_phase(readings, code, verdict):
+    told, _ = judged(kind="single_phase", readings=readings)
+    assert ([f["code"] for f in told["findings"]], told["verdict"]) == ([code], verdict)
+
+
+CASES = [
+    ("capacitor_ohms", {"start": "5", "end": "OL"}, "capacitor-alive", "sound"),
+    ("capacitor_ohms", {"start": "0.2", "end": "0.2"}, "capacitor-shorted", "act"),
+    ("capacitor_ohms", {"start": "OL", "end": "OL"}, "capacitor-open", "act"),
+    ("capacitor_ohms", {"start": "5", "end": "3k"}, "capacitor-unclear", "unproven"),
+    ("capacitor_ohms", {"start": "5"}, "reading-missing", "unproven"),
+    ("centrifugal_switch", {"reading": "0.1", "opens": True}, "switch-closed", "sound"),
+    ("centrifugal_switch", {"reading": "OL", "opens": True}, "switch-open", "act"),
+    ("centrifugal_switch", {"reading": "0.1", "opens": False}, "switch-closed", "act"),
+    ("centrifugal_switch", {"reading": "0.1"}, "switch-closed", "unproven"),
+    ("rotation", {"wanted": "cw", "seen": "cw"}, "rotation-right", "sound"),
+    ("rotation", {"wanted": "cw", "seen": "ccw", "coupled": True}, "rotation-wrong", "act"),
+    ("rotation", {"wanted": "cw"}, "reading-missing", "unproven"),
+    ("brushes", {"new_mm": 32, "holders": {"1": 16.0, "2": 20}}, "brushes-worn", "act"),  # on half
+    ("brushes", {"new_mm": 32, "holders": {"1": 16.1, "2": 20}}, "brushes-near-half", "watch"),
+    ("brushes", {"new_mm": 32, "holders": {"1": 30, "2": 31}}, "brushes-long", "sound"),
+    ("brushes", {"new_mm": 32, "holders": {"1": 30}, "state": {"1": "chipped"}}, "brushes-worn", "act"),
+    ("brushes", {"holders": {"1": 30}}, "reading-missing", "unproven"),
+    ("brushes", {}, "reading-missing", "unproven"),
+    ("grease", {"outside_mm": 85, "width_mm": 19}, "grease-grams", "sound"),
+    ("grease", {"outside_mm": 85}, "reading-missing", "unproven"),
+    ("brake_disc", {"thickness_mm": 8, "least_mm": 8}, "brake-disc-near", "watch"),  # on the least is inside
+    ("brake_disc", {"thickness_mm": 7.99, "least_mm": 8}, "brake-disc-worn", "act"),
+    ("brake_disc", {"thickness_mm": 12, "least_mm": 8}, "brake-disc-thick", "sound"),
+    ("brake_disc", {"thickness_mm": 12}, "reading-missing", "unproven"),
+    ("star_delta", {"timer_s": 9, "run_up_s": 10}, "star-delta-timer", "sound"),  # on the limit
+    ("star_delta", {"timer_s": 4, "run_up_s": 10}, "star-delta-early", "act"),
+    ("star_delta", {"timer_s": 16, "run_up_s": 10}, "star-delta-late", "watch"),
+    ("star_delta", {"line_a_star": 40, "line_a_delta": 121}, "star-delta-third", "sound"),
+    ("star_delta", {"line_a_star": 80, "line_a_delta": 121}, "star-delta-share", "watch"),
+    ("star_delta", {}, "reading-missing", "unproven"),
+    ("autotransformer", {"tap": 0.65, "full_voltage_a": 100}, "autotransformer-share", "sound"),
+    ("autotransformer", {}, "reading-missing", "unproven"),
+    ("starts", {"per_hour": 6}, "starts-few", "sound"),
+    ("starts", {"per_hour": 7}, "starts-some", "watch"),
+    ("starts", {"per_hour": 14}, "starts-many", "act"),
+    ("starts", {"run_up_s": 10, "trip_class": 10}, "overload-class-short", "watch"),
+    ("starts", {"run_up_s": 9, "trip_class": 10}, "starts-class", "sound"),
+    ("starts", {"run_up_s": 9}, "reading-missing", "unproven"),
+    ("surge", {"result": "pass", "peak_v": 2000}, "surge-alike", "sound"),
+    ("surge", {"result": "fail", "difference_percent": 18}, "surge-apart", "act"),
+    ("surge", {}, "reading-missing", "unproven"),
+    ("vibration", {"words": "grinding"}, "vibration-act", "act"),
+    ("vibration", {"words": ["smooth"]}, "vibration-sound", "sound"),
+    ("observation", {"words": ["dried tape", "nothing"]}, "observation-watch", "watch"),
+    ("observation", {}, "reading-missing", "unproven"),
+]
+
+
+@pytest.mark.parametrize(("kind", "figures", "code", "verdict"), CASES)
+def test_each_kind_and_its_limits(kind, figures, code, verdict):
+    told, _ = judged(kind=kind, **figures)
+    assert told["findings"][0]["code"] == code
+    assert told["verdict"] == verdict
+
+
+def test_every_kind_is_asked():
+    assert {case[0] for case in CASES} | {"single_phase"} == set(SIDE_KINDS)
+
+
+def test_worked_figures_of_the_trade():
+    """85 x 19 mm: 8.1 g (bearing makers' rule, standard, from memory); taps 0.5, 0.65, 0.8 (computed)."""
+    grease, _ = judged(kind="grease", outside_mm=85, width_mm=19)
+    assert grease["grams"] == pytest.approx(8.075)
+    shares = [judged(kind="autotransformer", tap=tap)[0]["torque_share"] for tap in (50, 0.65, 80)]
+    assert shares == pytest.approx([0.25, 0.4225, 0.64])
+    at_tap, _ = judged(kind="autotransformer", tap=0.65, full_voltage_a=100)
+    assert (at_tap["motor_a"], at_tap["line_a"]) == pytest.approx((65.0, 42.25))
+
+
+ACTS = {
+    "surge": ({"result": "fail"}, "rewind-or-replace"),
+    "rotation": ({"wanted": "cw", "seen": "ccw"}, "correct-connection"),
+    "brushes": ({"new_mm": 32, "holders": {"1": 10}}, "repair-on-site"),
+    "vibration": ({"words": ["grinding"]}, "remove-now"),
+    "starts": ({"per_hour": 20}, "look-elsewhere"),
+}
+
+
+@pytest.mark.parametrize("kind", ACTS)
+def test_a_side_sheet_that_asks_for_action_is_not_passed_over(kind):
+    figures, _ = ACTS[kind]
+    decision = judged(kind=kind, **figures)[1]
+    assert decision["verdict"] == "act"
+    assert decision["action"] not in ("return", "return-retest")
+
+
+@pytest.mark.parametrize(
+    ("figures", "where"),
+    [
+        ({"kind": "brushes", "holders": {"1": -3}}, "tests.0.holders.1"),
+        ({"kind": "single_phase", "readings": {"A": "3"}}, "tests.0.readings.A"),
+        ({"kind": "single_phase", "readings": {"A-A": "3"}}, "tests.0.readings.A-A"),
+        ({"kind": "grease", "outside_mm": 0}, "tests.0.outside_mm"),
+        ({"kind": "vibration", "words": ["singing"]}, "tests.0.words.0"),
+        ({"kind": "autotransformer", "tap": 120}, "tests.0.tap"),
+        ({"kind": "surge", "result": "maybe"}, "tests.0.result"),
+        ({"kind": "starts", "per_day": 3}, "tests.0.per_day"),
+    ],
+)
+def test_what_cannot_be_used_says_where(figures, where):
+    with pytest.raises(RecordRefusal) as refused:
+        judged(**figures)
+    assert refused.value.where == where
+
+
+def test_they_go_out_as_they_came_in():
+    tests = [{"kind": kind, **figures} for kind, figures, _, _ in CASES]
+    tests.append({"kind": "single_phase", "readings": {"A-B": "6.0", "B-C": "2.0", "C-A": "8.0"}})
+    document = {"format": "grimcoil-job/1", "motor": {"tag": "SP-1", "rated_voltage_v": 230}, "tests": tests}
+    record = read_job(json.dumps(document))
+    out = [{"kind": kind} | figures for kind, figures in map(side_document, record.tests)]
+    assert read_job(json.dumps(document | {"tests": out})).tests == record.tests
+
+
+def test_every_word_says_what_to_do_next():
+    for words in (VIBRATIONS, OBSERVATIONS):
+        assert all(following and severity in ("sound", "watch", "act") for severity, following in words.values())
