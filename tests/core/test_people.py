@@ -22,7 +22,7 @@ from grimcoil.core.people import (
 
 SIGNERS = {Action.OVERRULE, Action.DECIDE, Action.SIGN, Action.AMEND}
 KEEPERS = {Action.MANAGE_PEOPLE, Action.ENROL_DEVICE}
-CHANGES = set(Action) - {Action.READ, Action.READ_TRAIL, Action.KEEP_TOKENS}
+CHANGES = set(Action) - {Action.READ, Action.READ_DUE, Action.READ_TRAIL, Action.KEEP_TOKENS}
 
 
 def test_only_an_electrician_answers_for_a_job():

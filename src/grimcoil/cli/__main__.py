@@ -21,6 +21,8 @@ COMMANDS = {
     "trend": ("trend", "the trend of an insulation history"),
     "identify": ("identify", "which unmarked lead is which"),
     "connect": ("connect", "coil volts of a joining of the leads; without --lines, the right joinings"),
+    "map": ("sheets", "what the columns of a sheet kept so far seem to hold"),
+    "import": ("sheets", "a sheet kept so far, read by its map"),
     "criteria": ("criteria", "the limits that judge, and a site's own"),
     "schemas": ("schemas", "write the JSON Schemas of the formats"),
     "serve": ("serve", "serve the pages; settings from GRIMCOIL_…"),

@@ -13,6 +13,7 @@ from grimcoil.exchange.histories import History
 from grimcoil.exchange.jobs import Job
 from grimcoil.exchange.leads import Leads
 from grimcoil.exchange.money import MoneyCase
+from grimcoil.exchange.sheets.mapping import SheetMap
 from grimcoil.exchange.walks import WalkFile
 
 MODELS: dict[str, type[BaseModel]] = {
@@ -23,6 +24,7 @@ MODELS: dict[str, type[BaseModel]] = {
     "grimcoil-leads-1": Leads,
     "grimcoil-money-1": MoneyCase,
     "grimcoil-walk-1": WalkFile,
+    "grimcoil-map-1": SheetMap,
     "grimcoil-drying-1": DryingFile,
 }
 

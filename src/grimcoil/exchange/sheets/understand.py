@@ -1,0 +1,473 @@
+"""Every cell of a file by its map: understood, asked back, refused, left out, or there already."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from statistics import median
+from typing import Any
+
+from grimcoil.core.errors import RecordRefusal
+from grimcoil.exchange.sheets.days import ACCEPTED, Day, read_day
+from grimcoil.exchange.sheets.figures import SEVERAL, Outcome, Question, Refused, Understood, pieces, read_cell
+from grimcoil.exchange.sheets.grid import Book, Cell, Tab, address, rows_of
+from grimcoil.exchange.sheets.layout import ACCEPTED_TAG, NOTHING, column_names, is_tag, is_total, tag_key
+from grimcoil.exchange.sheets.mapping import CELL, CONDITIONS, READINGS, Column, Part, SheetMap, merged_map
+
+LEAVE_OUT = "leave out"
+FAR, FARTHER = 700.0, 1400.0  # a bare figure so many times its neighbours is in another unit
+SAME_AS_ABOVE = frozenset({'"', "''", "”", "〃", "do.", "ditto"})
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """A cell: its tab (None for CSV), row, address and column's name."""
+
+    sheet: str | None
+    row: int
+    cell: str
+    column: str
+    hidden: bool = False
+
+    def document(self) -> dict[str, Any]:
+        """As the answer tells it."""
+        return {"sheet": self.sheet, "row": self.row, "column": self.column, "cell": self.cell}
+
+    @property
+    def key(self) -> str:
+        """As an answer names it."""
+        return self.cell if self.sheet is None else f"{self.sheet}!{self.cell}"
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Taken:
+    """One reading, condition or note that goes in."""
+
+    place: Place
+    part: int | None
+    tag: str
+    on: date
+    one: Part
+    text: str
+    read: Understood | None
+
+    @property
+    def same(self) -> tuple[Any, ...]:
+        """What makes it one test: motor, day, field, points, hold."""
+        one = self.one
+        return tag_key(self.tag), self.on, one.as_, one.pair, one.from_, one.to, one.t_s
+
+    def document(self) -> dict[str, Any]:
+        """As the answer tells it."""
+        out = self.place.document()
+        if self.part is not None:
+            out["part"] = self.part
+        out |= {"tag": self.tag, "date": self.on.isoformat(), "field": self.one.as_}
+        out |= points(self.one) | {"text": self.text}
+        out["read_as"] = None if self.read is None else self.read.document(self.one.as_ or "")
+        return out | ({"hidden": True} if self.place.hidden else {})
+
+
+def points(one: Part) -> dict[str, Any]:
+    """Pair, ends and hold of a reading as lists and figures."""
+    out: dict[str, Any] = {}
+    if one.as_ == "winding_resistance":
+        out["pair"] = one.pair
+    if one.as_ == "insulation":
+        out["from"] = (one.from_ or "1-2-3").split("-")
+        out["to"] = (one.to or "frame").split("-")
+        out["t_s"] = one.t_s
+    return out
+
+
+_Doubts = dict[Taken, tuple[str, tuple[str, ...]]]
+
+
+@dataclass
+class Import:
+    """A file as it was understood."""
+
+    rows: int = 0
+    taken: list[Taken] = field(default_factory=list)
+    asked: list[dict[str, Any]] = field(default_factory=list)
+    refused: list[dict[str, Any]] = field(default_factory=list)
+    left_out: list[dict[str, Any]] = field(default_factory=list)
+    duplicates: list[dict[str, Any]] = field(default_factory=list)
+    new_motors: list[str] = field(default_factory=list)
+
+    def document(self) -> dict[str, Any]:
+        """`grimcoil-import/1`."""
+        return {
+            "format": "grimcoil-import/1", "rows": self.rows, "taken": len(self.taken),
+            "understood": [one.document() for one in self.taken], "asked": self.asked, "refused": self.refused,
+            "left_out": self.left_out, "duplicates": self.duplicates, "new_motors": self.new_motors,
+        }  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Register:
+    """What is known already: tags, and a stored reading by motor, day, field, points and hold."""
+
+    tags: Sequence[str] = ()
+    stored: Mapping[tuple[Any, ...], Understood] = field(default_factory=dict)
+
+
+def understand(book: Book, given: SheetMap, today: date, known: Register) -> Import:
+    """Read the file. Raises RecordRefusal where the map names what the file hasn't got."""
+    reader = _Reader(book, given, today, known)
+    for tab in reader.tabs():
+        reader.tab(tab)
+    reader.settle()
+    return reader.out
+
+
+class _Reader:
+    """One pass over the tabs; then the rules that look at several cells at once."""
+
+    def __init__(self, book: Book, given: SheetMap, today: date, known: Register) -> None:
+        self.book, self.given, self.today, self.known = book, given, today, known
+        self.out = Import()
+        self.spelled = {tag_key(tag): tag for tag in known.tags}
+        self.registered = frozenset(self.spelled)
+        self.candidates: list[Taken] = []
+
+    def tabs(self) -> list[Tab]:
+        """Those the map wants, or every one with its headings; the others are said."""
+        wanted = self.given.sheet
+        if self.book.epoch is None:
+            return self.book.tabs
+        names = {tab.name for tab in self.book.tabs}
+        listed = [wanted] if isinstance(wanted, str) else wanted
+        for name in [*(listed or ()), *self.given.tabs]:
+            if name not in names:
+                raise RecordRefusal(f"sheet {name}", name, "a visible tab of the file")
+        out = []
+        for tab in self.book.tabs:
+            off = tab.name in self.given.tabs and self.given.tabs[tab.name] is None
+            if (
+                off
+                or (listed is not None and tab.name not in listed)
+                or (listed is None and tab.name not in self.given.tabs and not self._has_headings(tab))
+            ):
+                self.out.left_out.append({"sheet": tab.name, "row": None, "why": "tab", "found": tab.name})
+            else:
+                out.append(tab)
+        return out
+
+    def _keys(self, tab: Tab) -> dict[str, Any]:
+        return merged_map(self.given, self.given.tabs.get(tab.name or ""))
+
+    def _has_headings(self, tab: Tab) -> bool:
+        keys = self._keys(tab)
+        names = set(column_names(tab, keys["headings"] if keys["headings"] is not None else [1]).values())
+        return bool(keys["columns"]) and set(keys["columns"]) <= names
+
+    def tab(self, tab: Tab) -> None:
+        """All rows of one tab."""
+        keys = self._keys(tab)
+        headings = keys["headings"] if keys["headings"] is not None else [1]
+        names = column_names(tab, headings)
+        columns: dict[str, Column] = keys["columns"] or {}
+        by_name = {name: column for column, name in names.items()}
+        for name in columns:
+            if name not in by_name:
+                raise RecordRefusal(f"columns.{name}", name, f"a column of the file: {', '.join(names.values())[:200]}")
+        mapped = {by_name[name]: one for name, one in columns.items()}
+        sheet = _Sheet(tab, keys, headings, names, mapped)
+        for number, cells in rows_of(tab):
+            if number not in headings:
+                self._row(sheet, number, cells)
+
+    def _row(self, sheet: _Sheet, number: int, cells: Sequence[Cell]) -> None:
+        said = " | ".join(cell.text for cell in cells if cell.text)
+        if not said:
+            return None
+        if number == sheet.keys["units_row"]:
+            return self._leave(sheet, number, "units", said)
+        if sheet.repeats_headings(cells):
+            return self._leave(sheet, number, "headings", said)
+        readings = [
+            column for column, one in sheet.mapped.items()
+            if sheet.reads(one) and sheet.tab.cell(number, column).text.lower() not in NOTHING
+        ]  # fmt: skip
+        if sheet.is_total(number):
+            return self._leave(sheet, number, "total", said)
+        extras = [
+            column for column, one in sheet.mapped.items()
+            if one.as_ in (*CONDITIONS, "note") and sheet.tab.cell(number, column).text.lower() not in NOTHING
+        ]  # fmt: skip
+        if not readings:
+            if number < max(sheet.headings, default=0):
+                return None
+            if not (sheet.names_motor(number) and sheet.names_day(number)) or not extras:
+                return self._leave(sheet, number, "remark", said)
+        else:
+            self.out.rows += 1
+        tag, on = self._tag(sheet, number, bool(readings)), self._day(sheet, number, bool(readings))
+        for column in [*readings, *extras]:
+            self._cell(sheet, number, column, tag, on)
+        return None
+
+    def _leave(self, sheet: _Sheet, number: int, why: str, said: str) -> None:
+        self.out.left_out.append({"sheet": sheet.tab.name, "row": number, "why": why, "found": said})
+
+    def _answered(self, place: Place) -> str | None:
+        return self.given.answers.get(place.key)
+
+    def _tag(self, sheet: _Sheet, number: int, needed: bool) -> str | None:
+        """The motor of a row; None where it is asked or refused."""
+        column = sheet.column_of("tag")
+        if column is None:
+            return self._spelled(sheet.tab_tag()) if sheet.tab_tag() else None
+        place = sheet.place(number, column)
+        text = self._answered(place) or sheet.inherited(number, column)
+        if text == LEAVE_OUT:
+            return None
+        if not text:
+            if needed:
+                self._ask(place, None, None, "", "which motor?", (LEAVE_OUT,))
+            return None
+        if not is_tag(text):
+            self._refuse(place, text, ACCEPTED_TAG)
+            return None
+        return self._spelled(text)
+
+    def _spelled(self, text: str) -> str:
+        return self.spelled.setdefault(tag_key(text), " ".join(text.split()))
+
+    def _day(self, sheet: _Sheet, number: int, needed: bool) -> date | None:
+        """The day of a row; None where it is asked or refused."""
+        column = sheet.column_of("date")
+        if column is None:
+            return None
+        one, place = sheet.mapped[column], sheet.place(number, column)
+        answer = self._answered(place)
+        cell = sheet.tab.cell(number, column)
+        text = answer or sheet.inherited(number, column)
+        if text == LEAVE_OUT:
+            return None
+        if cell.day is not None and answer is None:
+            made = read_day(cell.day.isoformat(), self.today)
+        else:
+            made = read_day(text, self.today, one.order, sheet.keys["incomplete_dates"], self.book.epoch)
+        return self._settled_day(made, place, text, needed)
+
+    def _settled_day(self, made: Day, place: Place, text: str, needed: bool) -> date | None:
+        if made.on is None and made.asked:
+            self._ask(place, None, None, text, made.question, (*made.asked, LEAVE_OUT))
+        elif made.on is None and (text or needed):
+            self._refuse(place, text, ACCEPTED)
+        return made.on
+
+    def _ask(
+        self, place: Place, tag: str | None, on: date | None, found: str, question: str, choices: Sequence[str]
+    ) -> None:
+        day = None if on is None else on.isoformat()
+        told = {"tag": tag, "date": day, "found": found, "question": question, "choices": list(choices)}
+        self.out.asked.append(place.document() | told)
+
+    def _refuse(self, place: Place, found: str, accepted: str) -> None:
+        self.out.refused.append(place.document() | {"found": found, "accepted": accepted})
+
+    def _cell(self, sheet: _Sheet, number: int, column: int, row_tag: str | None, row_day: date | None) -> None:
+        one, place = sheet.mapped[column], sheet.place(number, column)
+        tag = self._spelled(one.tag) if one.tag else row_tag
+        on = self._column_day(one, sheet, row_day, place) if tag is not None else None
+        if tag is None or on is None:
+            return  # the row waits for its motor and its day
+        cell = sheet.tab.cell(number, column)
+        answer = self._answered(place)
+        if answer == LEAVE_OUT:
+            return
+        if answer is not None:
+            cell = Cell(answer)
+        if one.as_ == "note":
+            self.candidates.append(Taken(place, None, tag, on, one, cell.text, None))
+            return
+        parts = one.parts or [one]
+        decimal = "." if answer is not None else sheet.keys["decimal"]
+        outcomes = self._outcomes(cell, parts, decimal, bool(one.parts))
+        if isinstance(outcomes, Question):
+            self._ask(place, tag, on, cell.text, outcomes.text, outcomes.choices)
+            return
+        wrong = next((made for _, made in outcomes if not isinstance(made, Understood)), None)
+        if isinstance(wrong, Question) or (wrong is not None and one.parts):
+            text, choices = (wrong.text, wrong.choices) if isinstance(wrong, Question) else (SEVERAL, (LEAVE_OUT,))
+            self._ask(place, tag, on, cell.text, text, choices)
+            return
+        if isinstance(wrong, Refused):
+            self._refuse(place, cell.text, wrong.accepted)
+            return
+        for i, (piece, made) in enumerate(outcomes, 1):
+            if isinstance(made, Understood):
+                part = i if one.parts else None
+                self.candidates.append(Taken(place, part, tag, on, parts[i - 1], piece, made))
+
+    def _outcomes(
+        self, cell: Cell, parts: Sequence[Part], decimal: str | None, split: bool
+    ) -> list[tuple[str, Outcome]] | Question:
+        if not split:
+            return [(cell.text, read_cell(cell, parts[0], decimal))]
+        texts = pieces(cell.text, len(parts))
+        if texts is None:
+            return Question(SEVERAL, (LEAVE_OUT,))
+        return [(text, read_cell(Cell(text), part, decimal)) for text, part in zip(texts, parts, strict=True)]
+
+    def _column_day(self, one: Column, sheet: _Sheet, row_day: date | None, place: Place) -> date | None:
+        if one.date is None:
+            return row_day
+        made = read_day(one.date, self.today, one.order, sheet.keys["incomplete_dates"], self.book.epoch)
+        if made.on is None and made.asked:
+            self._ask(place, None, None, one.date, made.question, (*made.asked, LEAVE_OUT))
+        elif made.on is None:
+            raise RecordRefusal(f"columns.{place.column}.date", one.date, ACCEPTED)
+        return made.on
+
+    def settle(self) -> None:
+        """Figures in another unit, tests with two values, what is stored; then what is new."""
+        doubtful = self._far() | self._two_values()
+        first: dict[tuple[Any, ...], Taken] = {}
+        asked_cells: set[str] = set()
+        for one in self.candidates:
+            if one.place.key in {taken.place.key for taken in doubtful}:
+                if one.place.key not in asked_cells:
+                    asked_cells.add(one.place.key)
+                    question, choices = next(doubtful[t] for t in doubtful if t.place.key == one.place.key)
+                    self._ask(one.place, one.tag, one.on, one.text, question, choices)
+                continue
+            if one.read is None:
+                self.out.taken.append(one)
+                continue
+            stored = self.known.stored.get(one.same)
+            earlier = first.get(one.same)
+            if stored is not None and stored.amount == one.read.amount:
+                self._double(one, "stored")
+            elif stored is not None:
+                choices = (one.text, stored.words, LEAVE_OUT)
+                self._ask(one.place, one.tag, one.on, one.text, "another value is stored: which is right?", choices)
+            elif earlier is not None:
+                self._double(one, earlier.place.cell)
+            else:
+                first[one.same] = one
+                self.out.taken.append(one)
+        new = dict.fromkeys(one.tag for one in self.out.taken if tag_key(one.tag) not in self.registered)
+        self.out.new_motors = list(new)
+
+    def _double(self, one: Taken, same_as: str) -> None:
+        told = {"tag": one.tag, "date": one.on.isoformat(), "field": one.one.as_, "same_as": same_as}
+        self.out.duplicates.append(one.place.document() | told)
+
+    def _far(self) -> _Doubts:
+        """A bare winding figure a thousand times above or below the same motor's others."""
+        by_motor: dict[str, list[Taken]] = defaultdict(list)
+        for one in self.candidates:
+            if one.one.as_ == "winding_resistance" and one.read is not None and one.read.amount.is_exact:
+                by_motor[tag_key(one.tag)].append(one)
+        out: _Doubts = {}
+        for mine in by_motor.values():
+            for one in mine:
+                if one.read is None or not one.read.bare or one.read.amount.value <= 0:
+                    continue
+                others = [o.read.amount.value for o in mine if o is not one and o.read is not None]
+                if len(others) < 2 or median(others) <= 0:
+                    continue
+                ratio = one.read.amount.value / median(others)
+                if FAR <= ratio <= FARTHER or FAR <= 1 / ratio <= FARTHER:
+                    out[one] = "a thousand times its neighbours: which unit?", (
+                        f"{one.text} mΩ", f"{one.text} Ω", LEAVE_OUT,
+                    )  # fmt: skip
+        return out
+
+    def _two_values(self) -> _Doubts:
+        """One test with two values in the file: all its cells are asked."""
+        by_test: dict[tuple[Any, ...], list[Taken]] = defaultdict(list)
+        for one in self.candidates:
+            if one.read is not None:
+                by_test[one.same].append(one)
+        out: _Doubts = {}
+        for same in by_test.values():
+            values = {(one.read.amount, one.read.shown) for one in same if one.read is not None}
+            if len(values) > 1:
+                for one in same:
+                    out[one] = "one test with two values: which is right?", (
+                        *dict.fromkeys(o.text for o in same), LEAVE_OUT,
+                    )  # fmt: skip
+        return out
+
+
+@dataclass(frozen=True, slots=True)
+class _Sheet:
+    """A tab with its keys, names and mapped columns."""
+
+    tab: Tab
+    keys: Mapping[str, Any]
+    headings: Sequence[int]
+    names: Mapping[int, str]
+    mapped: Mapping[int, Column]
+
+    def column_of(self, kind: str) -> int | None:
+        """The column that holds tag or date."""
+        return next((column for column, one in self.mapped.items() if one.as_ == kind), None)
+
+    def place(self, number: int, column: int) -> Place:
+        """A cell by its names."""
+        where = address(number, column)
+        return Place(self.tab.name, number, where, self.names[column], number in self.tab.hidden)
+
+    def reads(self, one: Column) -> bool:
+        """Whether a column holds readings."""
+        return one.as_ in READINGS or bool(one.parts)
+
+    def inherited(self, number: int, column: int) -> str:
+        """A cell's text; a ditto sign means the one above."""
+        text = self.tab.cell(number, column).text
+        row = number
+        while text in SAME_AS_ABOVE and row > 1:
+            row -= 1
+            text = self.tab.cell(row, column).text
+        return text
+
+    def is_total(self, number: int) -> bool:
+        """Tag, day or first cell says so."""
+        columns = {self.column_of("tag"), self.column_of("date"), 0} - {None}
+        return any(is_total(self.tab.cell(number, column).text) for column in columns if column is not None)
+
+    def repeats_headings(self, cells: Sequence[Cell]) -> bool:
+        """A heading row once more, as at the head of a printed page."""
+        texts = [cell.text for cell in cells]
+        for row in self.headings:
+            names = [cell.text for cell in self.tab.rows.get(row, [])]
+            if any(names) and [t for t in texts if t] == [n for n in names if n]:
+                return True
+        return False
+
+    def names_motor(self, number: int) -> bool:
+        """Whether a row tells its motor."""
+        column = self.column_of("tag")
+        return bool(self.tab_tag()) if column is None else bool(self.tab.cell(number, column).text)
+
+    def names_day(self, number: int) -> bool:
+        """Whether a row tells its day."""
+        column = self.column_of("date")
+        return column is not None and bool(self.tab.cell(number, column).text)
+
+    def tab_tag(self) -> str:
+        """The motor that the whole tab is about."""
+        source = self.keys["tag"]
+        if source is None:
+            return ""
+        if source.is_:
+            return str(source.is_)
+        if source.from_ == "tab":
+            return self.tab.name or ""
+        if source.from_ and CELL.fullmatch(source.from_):
+            return self._named_in(source.from_)
+        return ""
+
+    def _named_in(self, where: str) -> str:
+        letters = where.rstrip("0123456789")
+        column = next((c for c in range(self.tab.width) if address(1, c) == f"{letters}1"), None)
+        text = "" if column is None else self.tab.cell(int(where[len(letters) :]), column).text
+        return text.rpartition(":")[2].strip()
