@@ -231,3 +231,4 @@ class LifeKind(StrEnum):
     REPAIRED = "repaired"
     CABLE_CHANGED = "cable changed"
     MARKED = "marked"
+    WALKED = "walked"

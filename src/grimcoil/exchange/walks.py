@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from typing import Annotated, Any, Literal
 
 from pydantic import AliasChoices, ConfigDict, Field, ValidationError
@@ -124,7 +125,12 @@ def read_walk(text: str | bytes) -> tuple[WalkFile, Place, list[Entry]]:
     except ValidationError as error:
         raise first_refusal(error, FORMAT) from None
     place = place_of(given)
-    return given, place, [_entry(place, one, f"done.{i}") for i, one in enumerate(given.done)]
+    return given, place, entries_of(place, given.done)
+
+
+def entries_of(place: Place, done: Sequence[Done]) -> list[Entry]:
+    """What was done as the core reads it. Raises RecordRefusal with the path of what can't be used."""
+    return [_entry(place, one, f"done.{i}") for i, one in enumerate(done)]
 
 
 def _entry(place: Place, one: Done, path: str) -> Entry:  # noqa: C901 - each way an entry can be wrong

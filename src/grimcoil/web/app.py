@@ -34,6 +34,7 @@ from grimcoil.web.routers import (
     theme,
     today,
     trail,
+    walk,
     works,
 )
 from grimcoil.web.security import Guard
@@ -58,6 +59,7 @@ SIGNED_IN = (
     photos.router,
     signing.router,
     trail.router,
+    walk.router,
     works.router,
 )
 

@@ -28,6 +28,8 @@ class Urls:
     people = "/people"
     trail = "/trail"
     labels = "/labels"
+    walk = "/walk"
+    keep_walk = "/walk/keep"
     outage = "/outage"
     trail_csv = "/trail.csv"
     metrics = "/metrics"

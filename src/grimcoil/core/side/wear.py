@@ -170,20 +170,22 @@ def judge_brake_disc(test: BrakeDiscTest) -> BrakeDiscResult:
 
 def judge_vibration(test: VibrationTest) -> SideResult:
     """By the worst word."""
-    return _words(test.words, VIBRATIONS, "vibration")
+    codes = {"sound": "vibration-sound", "watch": "vibration-watch", "act": "vibration-act"}
+    return _words(test.words, VIBRATIONS, codes)
 
 
 def judge_observation(test: ObservationTest) -> SideResult:
     """Each suggests the next check."""
-    return _words(test.words, OBSERVATIONS, "observation")
+    codes = {"sound": "observation-sound", "watch": "observation-watch", "act": "observation-act"}
+    return _words(test.words, OBSERVATIONS, codes)
 
 
-def _words(words: tuple[str, ...], known: Mapping[str, tuple[str, str]], kind: str) -> SideResult:
+def _words(words: tuple[str, ...], known: Mapping[str, tuple[str, str]], codes: Mapping[str, str]) -> SideResult:
     made = {"sound": sound, "watch": watch, "act": act}
     out: list[Finding] = []
     for word in words:
         severity, following = known[word]
-        out.append(made[severity](f"{kind}-{severity}", f"{word[0].upper()}{word[1:]}: {following}."))
+        out.append(made[severity](codes[severity], f"{word[0].upper()}{word[1:]}: {following}."))
     return SideResult(findings=tuple(out) or (unproven("reading-missing", "Nothing was said."),))
 
 

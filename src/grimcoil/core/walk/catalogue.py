@@ -29,6 +29,7 @@ ORDERS = ("most-telling", "motor-to-supply", "control-first")
 STATES: dict[str, State] = {
     "live": State(),
     "held": State(contactor="in", at="start"),
+    "held-out": State(at="start"),
     "run": State(contactor="in", at="run"),
     "cold": State(supply="off"),
     "cold-in": State(supply="off", contactor="in"),

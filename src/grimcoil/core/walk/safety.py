@@ -19,6 +19,10 @@ from grimcoil.core.walk.evidence import Measured
 CLEAR_OHM, PATH_OHM = 1e6, 1e5
 OHMMETER_OPEN = 2e6
 RATIO = 1.6
+# Complaints of a motor that turns: only then is anything measured running.
+TURNING = frozenset({"trips-later", "runs-hot", "slow-weak", "noisy", "runs-backwards", "runs-on", "earth-leakage"})
+TURNS = frozenset({"runs", "slow", "trips-later", "backwards"})
+CONTROL_TESTS = frozenset({"volts-coil", "volts-chain", "contactor-look", "start-try"})
 TRIPS = frozenset({"blows-fuse", "trips-at-once", "earth-leakage"})
 SHORT_ANSWERS = {
     ("breaker-look", "tripped"), ("breaker-reclose", "trips-at-once"), ("start-try", "blows"),
@@ -31,7 +35,8 @@ HANDS = frozenset({"shaft-by-hand", "motor-shaft-uncoupled", "load-shaft-uncoupl
 @dataclass(frozen=True, slots=True)
 class Guard:
     """Where things stand. proved: places proved dead since the supply was last on; tripped: something tripped or blew
-    and the load side isn't shown clear yet; earth, pairs: what the load side showed, by line and by pair.
+    and the load side isn't shown clear yet; earth, pairs: what the load side showed, by line and by pair; turns: the
+    motor is known to; stays_out: the contactor was seen not to come in.
     """
 
     off: bool = False
@@ -43,6 +48,8 @@ class Guard:
     earth: dict[int, tuple[float, float]] = field(default_factory=dict)
     pairs: dict[tuple[int, int], float] = field(default_factory=dict)
     lifted: bool = False
+    turns: bool = True
+    stays_out: bool = False
 
     def clear(self, place: Place) -> bool:
         """The load side is shown clear: each line to earth, and no pair clearly low."""
@@ -57,7 +64,7 @@ class Guard:
 
 def begun(symptom: str) -> Guard:
     """At the start of a walk: the supply may be on, and what blew or tripped has a reason."""
-    return Guard(tripped=symptom in TRIPS)
+    return Guard(tripped=symptom in TRIPS, turns=symptom in TURNING)
 
 
 def refuse_danger(place: Place, where: str, trial: Trial | None, measured: Measured | None, state: State) -> None:
@@ -93,6 +100,10 @@ def after_answer(guard: Guard, number: int, trial: Trial, answer: str, where: st
         out = replace(out, off=False, proved=frozenset())
     if (trial.name, answer) in SHORT_ANSWERS:
         out = replace(out, tripped=True, earth={}, pairs={})
+    if trial.name == "start-try":
+        out = replace(out, turns=answer in TURNS)
+    if trial.model == "contactor":
+        out = replace(out, stays_out=answer == "stays-out")
     if trial.name == "overload-look":
         out = replace(out, overload_tripped=answer == "tripped")
     if trial.name == "overload-reset":
@@ -113,7 +124,8 @@ def after_measuring(guard: Guard, place: Place, number: int, measured: Measured)
     at_box = any(point.startswith(("box-", "lead-", "P")) for a, b, _ in measured.readings for point in (a, b))
     out = _switched(guard, measured.state, number, "motor-box" if at_box else "panel")
     if measured.state.closing:
-        out = replace(out, overload_tripped=False)
+        turned = out.turns or measured.state.at == "run"
+        out = replace(out, overload_tripped=False, turns=turned)
     if measured.state.live or measured.state.contactor == "in":
         return out
     earth, pairs = dict(out.earth), dict(out.pairs)
@@ -147,7 +159,7 @@ def _low(reading: Reading) -> float:
 def mended(guard: Guard, suspect: str) -> Guard:
     """After a repair: the resets are counted anew; a fuse or breaker asks for a clear load side."""
     again = suspect in ("fuse-blown", "breaker-tripped", "breaker-pole-open")
-    return replace(guard, resets=0, overload_tripped=False, tripped=guard.tripped or again)
+    return replace(guard, resets=0, overload_tripped=False, stays_out=False, tripped=guard.tripped or again)
 
 
 def allowed(guard: Guard, place: Place, trial: Trial, blown: bool) -> bool:
@@ -162,6 +174,10 @@ def allowed(guard: Guard, place: Place, trial: Trial, blown: bool) -> bool:
     if trial.name == "breaker-reclose":
         return (guard.tripped or blown) and not held_back
     closing = trial.closing or (state is not None and state.closing)
+    if state is not None and state.at == "run" and not guard.turns:
+        return False
+    if guard.stays_out and closing and trial.name not in CONTROL_TESTS:
+        return False
     if closing:
         return not held_back and not guard.overload_tripped and not guard.unproved
     if state is not None and state.live and guard.off and held_back:

@@ -14,7 +14,10 @@ from grimcoil.service.motors import MotorView, against
 from grimcoil.service.subjects import subject_of
 from grimcoil.service.trends import least_mohm
 
-EVENT_WORDS: dict[str, str] = {kind.value: kind.capitalize() for kind in LifeKind} | {"marked": "Leads marked"}
+EVENT_WORDS: dict[str, str] = {kind.value: kind.capitalize() for kind in LifeKind} | {
+    "marked": "Leads marked",
+    "walked": "Fault found",
+}
 
 
 def motor_life(view: MotorView, today: date) -> tuple[str, str]:

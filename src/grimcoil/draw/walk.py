@@ -1,0 +1,134 @@
+"""The circuit of a position from supply to load, three lines side by side: cleared parts struck through, suspects in
+copper, the condemned one marked, probes where the next test goes.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+from grimcoil.draw.svg import circle, figure, n, path, rect, text
+
+X = (70.0, 104.0, 138.0)
+READ, LONGEST = 400.0, 38  # where the reading stands, and how much of it has room
+STEP, TOP, LABEL = 54.0, 34.0, 196.0
+NAMES = {
+    "supply": "Supply", "protection": "Fuses or breaker", "disconnect": "Disconnect", "contactor": "Contactor",
+    "starter": "Starter", "overload": "Overload", "cable": "Cable", "local": "Disconnect at the motor",
+    "box": "Motor box, joints", "winding": "Winding", "protector": "Motor's protector", "brake": "Brake",
+    "shaft": "Shaft, bearings", "load": "Load", "control": "Control circuit", "coil": "Contactor's coil",
+}  # fmt: skip
+ASIDE = ("control", "coil", "protector", "brake", "starter")
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """One element: its state (`cleared`, `suspect`, `condemned`, `untested`), whether the next test goes there, and the
+    reading behind it.
+    """
+
+    element: str
+    state: str
+    here: bool = False
+    by: str = ""
+
+
+def circuit(parts: Sequence[Part], live: bool, width: float = 700.0) -> str:
+    """Parts in their order from supply to load."""
+    return _circuit(tuple(parts), live, width)
+
+
+@lru_cache(maxsize=512)
+def _circuit(parts: tuple[Part, ...], live: bool, width: float) -> str:
+    through = [part for part in parts if part.element not in ASIDE]
+    aside = [part for part in parts if part.element in ASIDE]
+    out = [text(x, TOP - 14, f"L{i}", "lnn", "middle") for i, x in enumerate(X, 1)]
+    y = TOP
+    for part in through:
+        out.append(_part(part, y))
+        y += STEP
+    if live:
+        out.append(path(f"M{n(X[0] - 34)} {n(TOP)}V{n(y)}", "live-rail"))
+    for part in aside:
+        out.append(_label(part, y + 8))
+        y += 34
+    names = ", ".join(f"{NAMES[part.element]} {part.state}" for part in parts)
+    return figure(width, y + 10, f"Circuit from supply to load: {names}.", "".join(out), "walk-circuit")
+
+
+def _part(part: Part, y: float) -> str:
+    draw = _SYMBOLS.get(part.element, _lines)
+    out = [f'<g class="part {part.state}">', draw(y)]
+    if part.state == "cleared":
+        out.append(path(f"M{n(X[0] - 16)} {n(y + 34)}L{n(X[2] + 16)} {n(y + 18)}", "strike"))
+    out += ["</g>", _label(part, y + STEP / 2 - 8)]
+    return "".join(out)
+
+
+def _label(part: Part, y: float) -> str:
+    marks: Mapping[str, str] = {
+        "cleared": f'<use class="sound" href="#gc-sound" x="{n(LABEL - 30)}" y="{n(y - 1)}" width="18" height="18"/>',
+        "condemned": f'<use class="act" href="#gc-act" x="{n(LABEL - 30)}" y="{n(y - 1)}" width="18" height="18"/>',
+        "suspect": path(f"M{n(LABEL - 28)} {n(y)}l14 8-14 8Z", "ptr-s"),
+        "untested": (
+            f'<use class="unproven" href="#gc-unproven" x="{n(LABEL - 30)}" y="{n(y - 1)}" width="18" height="18"/>'
+        ),
+    }
+    probe = circle(LABEL - 44, y + 8, 6, "probe-here") if part.here else ""
+    name = text(LABEL, y + 14, NAMES[part.element], f"pn {part.state}")
+    said = part.by if len(part.by) <= LONGEST else part.by[: LONGEST - 1].rstrip(" ,") + "…"
+    return marks[part.state] + probe + name + (text(READ, y + 14, said, "ps") if said else "")
+
+
+def _lines(y: float) -> str:
+    return "".join(path(f"M{n(x)} {n(y)}V{n(y + STEP)}", "w") for x in X)
+
+
+def _contacts(y: float) -> str:
+    """Three poles, drawn open as on a diagram."""
+    out = []
+    for x in X:
+        out.append(path(f"M{n(x)} {n(y)}V{n(y + 15)}M{n(x)} {n(y + 39)}V{n(y + STEP)}M{n(x)} {n(y + 39)}l-9 -22", "w"))
+        out += [circle(x, y + 15, 3, "pin"), circle(x, y + 39, 3, "pin")]
+    return "".join(out) + path(f"M{n(X[0] - 5)} {n(y + 28)}H{n(X[2] - 5)}", "link")
+
+
+def _fuses(y: float) -> str:
+    return _lines(y) + "".join(rect(x - 6, y + 13, 12, 28, "cart", 2) for x in X)
+
+
+def _heaters(y: float) -> str:
+    return "".join(path(f"M{n(x)} {n(y)}v15h9v24h-9v15", "w") for x in X)
+
+
+def _cable(y: float) -> str:
+    left, right = X[0] - 12, X[2] + 12
+    sheath = path(f"M{n(left)} {n(y + 8)}V{n(y + 46)}M{n(right)} {n(y + 8)}V{n(y + 46)}", "sheath")
+    return _lines(y) + sheath
+
+
+def _box(y: float) -> str:
+    nuts = "".join(path(f"M{n(x - 6)} {n(y + 18)}h12l-3 15h-6Z", "nutty") for x in X)
+    return rect(X[0] - 18, y + 5, X[2] - X[0] + 36, 44, "boxed", 5) + _lines(y) + nuts
+
+
+def _winding(y: float) -> str:
+    middle = y + STEP / 2
+    ring = circle(X[1], middle, 26, "ring-m")
+    legs = path(f"M{n(X[0])} {n(y)}L{n(X[1])} {n(middle)}L{n(X[2])} {n(y)}M{n(X[1])} {n(y)}V{n(middle)}", "w")
+    return ring + legs + circle(X[1], middle, 4, "jt")
+
+
+def _shaft(y: float) -> str:
+    return path(f"M{n(X[1])} {n(y)}V{n(y + 22)}M{n(X[1] - 16)} {n(y + 22)}h32M{n(X[1] - 16)} {n(y + 30)}h32", "shaft")
+
+
+def _load(y: float) -> str:
+    return path(f"M{n(X[1])} {n(y)}V{n(y + 30)}M{n(X[1] - 26)} {n(y + 30)}h52", "shaft")
+
+
+_SYMBOLS = {
+    "supply": _lines, "protection": _fuses, "disconnect": _contacts, "contactor": _contacts, "overload": _heaters,
+    "cable": _cable, "local": _contacts, "box": _box, "winding": _winding, "shaft": _shaft, "load": _load,
+}  # fmt: skip

@@ -1,0 +1,128 @@
+"""A fault walk on a motor of the register, or on none: its entries live in the address, its end on the motor's life."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from pydantic import ValidationError
+
+from grimcoil.core.choices import LifeKind, RootCause
+from grimcoil.core.circuit.place import Place
+from grimcoil.core.errors import FormRefused, RecordRefusal, Unknown
+from grimcoil.core.people import Action, Actor
+from grimcoil.core.walk.catalogue import Trial, trials
+from grimcoil.core.walk.tell import name_of_end
+from grimcoil.core.walk.walk import PROVE_DEAD, Walk, walk
+from grimcoil.exchange.strict import first_refusal
+from grimcoil.exchange.walks import FORMAT, Done, WalkFile, entries_of, place_of
+from grimcoil.service.subjects import motor_file, position_file
+from grimcoil.store import lives, trail
+from grimcoil.store import motors as motor_rows
+from grimcoil.store.engine import Store
+from grimcoil.store.tables import LifeEvent
+
+MOST_TOKENS = 60
+SEPARATOR = "~"
+
+
+@dataclass(frozen=True, slots=True)
+class Walked:
+    """A walk as its page shows it. power: as the plate prints it."""
+
+    tag: str
+    name: str
+    power: str
+    place: Place
+    tokens: tuple[str, ...]
+    made: Walk
+
+    @property
+    def trials(self) -> dict[str, Trial]:
+        """Every test of this position, and the proof of death."""
+        return trials(self.place) | {PROVE_DEAD.name: PROVE_DEAD}
+
+
+def walked(store: Store, tag: str, symptom: str, order: str, tokens: Sequence[str]) -> Walked:
+    """Raises Unknown for a tag that isn't on the register, RecordRefusal for a token that can't be used or hurts."""
+    if len(tokens) > MOST_TOKENS:
+        raise RecordRefusal("walk", f"{len(tokens)} entries", f"at most {MOST_TOKENS}: keep its end, begin anew")
+    document: dict[str, object] = {"format": FORMAT, "symptom": symptom, "order": order}
+    name = power = ""
+    if tag:
+        with store() as session:
+            found = motor_rows.by_tag(session, tag)
+            winding = motor_rows.winding_now(session, found[0].id) if found else None
+            if found is None or winding is None:
+                raise Unknown("motor", tag, "the tag of a motor on the register")
+            motor = found[0]
+            tag, power = motor.tag, motor.power_text
+            name = motor.position.name if motor.position else ""
+            document["motor"] = motor_file(motor, winding).model_dump(mode="json", exclude_none=True)
+            document["position"] = position_file(motor.position).model_dump(mode="json", exclude_none=True)
+    try:
+        given = WalkFile.model_validate(document)
+    except ValidationError as error:
+        raise first_refusal(error, "walk") from None
+    place = place_of(given)
+    done = [_done(place, token) for token in tokens]
+    return Walked(tag, name, power, place, tuple(tokens), walk(place, symptom, order, entries_of(place, done)))
+
+
+def _done(place: Place, token: str) -> Done:
+    """`overload-look~not-tripped`, `drop-poles~0.1~0.1~416`, `prove-dead~dead~panel`, `skip~…`, `mended~…~L3`."""
+    name, *rest = token.split(SEPARATOR)
+    if name == "skip":
+        return Done(skip=rest[0] if rest else "")
+    if name == "mended":
+        return Done(mended=rest[0] if rest else "", line=rest[1] if len(rest) > 1 and rest[1] else None)
+    if name == PROVE_DEAD.name:
+        where = rest[1] if len(rest) > 1 else "panel"
+        if where not in ("panel", "motor-box"):
+            raise RecordRefusal("where", where[:20], "panel or motor-box")
+        return Done(test=name, answer=rest[0] if rest else "", where="panel" if where == "panel" else "motor-box")
+    trial = trials(place).get(name)
+    if trial is None:
+        raise RecordRefusal("test", name[:40], "a test this position has")
+    if trial.asks:
+        return Done(test=name, answer=rest[0] if rest else "")
+    points = points_of(trial)
+    readings = {point: text for point, text in zip(points, rest, strict=False) if text.strip()}
+    return Done(test=name, readings=readings)
+
+
+def points_of(trial: Trial) -> list[str]:
+    """The names its readings go by: pairs of points, or lines."""
+    return [f"{a}~{b}" for a, b in trial.between] or ["L1", "L2", "L3"]
+
+
+def keep_end(
+    store: Store, actor: Actor, done: Walked, cause: str, changed: str, token: str, now: datetime
+) -> None:  # fmt: skip
+    """The end of a walk onto the motor's life: part, cause of the cause, what is changed. Once by token.
+
+    Raises Forbidden, Unknown, FormRefused.
+    """
+    actor.need(Action.DECIDE)
+    refused = {}
+    if cause not in [one.value for one in RootCause]:
+        refused["cause"] = "Name the cause of the cause: without it it comes back."
+    if not changed.strip() or len(changed) > 120:
+        refused["changed"] = "Say in a sentence what is changed so that it doesn't come back."
+    if done.made.end is None:
+        refused["end"] = "The walk has no end yet."
+    if refused:
+        raise FormRefused(refused)
+    with store.begin() as session:
+        found = motor_rows.by_tag(session, done.tag)
+        if found is None:
+            raise Unknown("motor", done.tag, "the tag of a motor on the register")
+        motor_rows.lock(session, found[0].id)
+        if lives.event_by_token(session, token) is not None:
+            return
+        note = f"{name_of_end(done.made)}; {cause}; changed: {' '.join(changed.split())}"
+        event = LifeEvent(motor_id=found[0].id, on_day=now.date(), kind=LifeKind.WALKED.value, note=note[:200])
+        event.token, event.who, event.at, event.undo = token, actor.who, now, {}
+        session.add(event)
+        trail.write(session, actor, "walk kept", now, found[0].id, detail=note)

@@ -1,0 +1,118 @@
+"""The fault walk: from a complaint to the part, its entries in the address."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated
+from uuid import uuid4
+
+from fastapi import APIRouter, Depends, Form, Query, Request
+from pydantic import Field
+from starlette.responses import RedirectResponse, Response
+
+from grimcoil.core.choices import RootCause
+from grimcoil.core.errors import FormRefused, RecordRefusal, Refusal
+from grimcoil.core.walk.catalogue import ORDERS, SYMPTOMS
+from grimcoil.service import walks as verbs
+from grimcoil.service.walks import SEPARATOR
+from grimcoil.web.forms.base import Form as OwnForm
+from grimcoil.web.forms.base import Token
+from grimcoil.web.signed import Me
+from grimcoil.web.state import AppState, State
+from grimcoil.web.urls import Urls
+from grimcoil.web.views.walk import WalkView, address, percent
+
+router = APIRouter()
+Fields = dict[str, str]
+Entry = Annotated[str, Query(max_length=160)]
+Word = Annotated[str, Query(max_length=60)]
+Text = Annotated[str, Query(max_length=40)]
+ORDER_WORDS = {
+    "most-telling": "Most telling first",
+    "motor-to-supply": "From the motor back",
+    "control-first": "Control first",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """A walk as it lives in the address, and the entry that is being made."""
+
+    tag: str
+    symptom: str
+    order: str
+    tokens: tuple[str, ...]
+    entry: str = ""
+    typed: tuple[str, ...] = ()
+
+
+def asked(
+    tag: Word = "",
+    s: Word = "",
+    o: Word = "most-telling",
+    d: Annotated[list[Entry], Query(max_length=verbs.MOST_TOKENS)] = [],  # noqa: B006
+    t: Word = "",
+    a: Word = "",
+    at: Word = "",
+    r: Annotated[list[Text], Query(max_length=8)] = [],  # noqa: B006
+) -> Asked:
+    """Out of the address; `t` with an answer `a` or readings `r` is a new entry."""
+    parts = [t, a, at] if a and at else [t, a] if a else [t, *r]
+    return Asked(tag, s, o if o in ORDERS else ORDERS[0], tuple(d), SEPARATOR.join(parts) if t else "", tuple(r))
+
+
+@router.get(Urls.walk)
+def walk(request: Request, state: State, given: Annotated[Asked, Depends(asked)]) -> Response:
+    """The walk as its address says; with a new entry it goes to the next state."""
+    if given.symptom not in SYMPTOMS:
+        context = {"place": "walk", "symptoms": SYMPTOMS, "tag": given.tag}
+        return state.templates.TemplateResponse(request, "walk/start.html", context)
+    if not given.entry:
+        return _page(request, state, given)
+    tokens = (*given.tokens, given.entry)
+    try:
+        if given.typed and not any(text.strip() for text in given.typed):
+            raise RecordRefusal("reading", "", "what the meter shows, or another test")
+        verbs.walked(state.store, given.tag, given.symptom, given.order, tokens)
+    except Refusal as refusal:
+        return _page(request, state, given, refusal)
+    return RedirectResponse(address(given.tag, given.symptom, given.order, tokens), 303)
+
+
+def _page(
+    request: Request, state: AppState, given: Asked, refusal: Refusal | None = None, refused: Fields | None = None
+) -> Response:
+    done = verbs.walked(state.store, given.tag, given.symptom, given.order, given.tokens)
+    context = {
+        "place": "walk", "v": WalkView(done, given.order), "refusal": refusal, "typed": given.typed,
+        "orders": ORDER_WORDS, "symptom": SYMPTOMS[given.symptom], "percent": percent, "causes": list(RootCause),
+        "refused": refused or {}, "token": str(uuid4()),
+    }  # fmt: skip
+    status = 422 if refusal or refused else 200
+    return state.templates.TemplateResponse(request, "walk/page.html", context, status_code=status)
+
+
+class KeepForm(OwnForm):
+    """The end of a walk: its address, the cause of the cause, what is changed."""
+
+    token: Token
+    tag: Annotated[str, Field(max_length=60)]
+    s: Annotated[str, Field(max_length=60)]
+    o: Annotated[str, Field(max_length=60)] = "most-telling"
+    d: Annotated[list[Annotated[str, Field(max_length=160)]], Field(max_length=verbs.MOST_TOKENS, default_factory=list)]
+    cause: Annotated[str, Field(max_length=60)] = ""
+    changed: Annotated[str, Field(max_length=200)] = ""
+
+
+@router.post(Urls.keep_walk)
+def keep(request: Request, state: State, me: Me, form: Annotated[KeepForm, Form()]) -> Response:
+    """Onto the motor's life."""
+    if form.s not in SYMPTOMS:
+        raise RecordRefusal("s", form.s, "a complaint of the list")
+    given = Asked(form.tag, form.s, form.o if form.o in ORDERS else ORDERS[0], tuple(form.d))
+    done = verbs.walked(state.store, given.tag, given.symptom, given.order, given.tokens)
+    try:
+        verbs.keep_end(state.store, me.actor, done, form.cause, form.changed, form.token, state.clock())
+    except FormRefused as refused:
+        return _page(request, state, given, refused=dict(refused.fields))
+    return RedirectResponse(Urls.life(done.tag), 303)

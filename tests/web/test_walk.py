@@ -1,0 +1,77 @@
+"""The fault walk over HTTP: begun from nothing or a motor, filled in, taken back, refused by its danger, kept."""
+
+import re
+
+import pytest
+
+from tests.service.conftest import PLATE
+
+HUMS = "/walk?tag=BW-1&s=hums"
+POLE = "&d=amps-start~98~97~0&d=volts-line-side-start~481~479~480&d=drop-poles~0.1~0.1~416"
+
+
+@pytest.fixture
+def motor(client):
+    client.post("/motors/new", data=PLATE)
+
+
+def test_it_begins_with_the_complaint(client):
+    page = client.get("/walk").text
+    assert "It hums and won" in page
+    assert client.get("/walk?s=hums").status_code == 200  # on no motor
+    assert client.get("/walk?s=singing").text == page
+    assert client.get("/walk?tag=NO-1&s=hums").status_code == 404
+
+
+def test_an_answer_and_readings_go_on_and_come_back(client, motor):
+    page = client.get(HUMS)
+    name = re.search(r'name="t"\s+value="([^"]+)"', page.text)[1]
+    answer = client.get(f"{HUMS}&t={name}&a=not-tripped") if name == "overload-look" else None
+    step = client.get(f"{HUMS}&t=overload-look&a=not-tripped")
+    assert step.status_code == 303
+    assert answer is None or answer.headers["location"] == step.headers["location"]
+    there = step.headers["location"]
+    read = client.get(f"{there}&t=volts-line-side-start&r=481&r=479&r=480")
+    assert read.status_code == 303
+    page = client.get(read.headers["location"]).text
+    assert "481, 479, 480" in page
+    back = re.findall(r'href="(/walk\?[^"]+)">Take back', page)[-1].replace("&amp;", "&")
+    assert "overload-look" in back
+    assert "481" not in back
+
+
+def test_what_cannot_be_used_keeps_what_was_typed(client, motor):
+    wrong = client.get(f"{HUMS}&t=amps-start&r=98&r=many&r=0")
+    assert wrong.status_code == 422
+    empty = client.get(f"{HUMS}&t=amps-start&r=&r=&r=")
+    assert (empty.status_code, "what the meter shows" in empty.text) == (422, True)
+    for entry in ("no-such-test~1", "prove-dead~dead~moon", "overload-look~perhaps", "mended~nothing"):
+        assert client.get(f"{HUMS}&d={entry}").status_code in (404, 422)
+
+
+def test_the_end_asks_for_the_cause_and_stands_on_the_motors_life(client, motor):
+    page = client.get(HUMS + POLE).text
+    assert "A contactor pole doesn&#39;t make, L3" in page or "A contactor pole doesn't make, L3" in page
+    tokens = ["amps-start~98~97~0", "volts-line-side-start~481~479~480", "drop-poles~0.1~0.1~416"]
+    form = {"tag": "BW-1", "s": "hums", "d": tokens, "token": "walk-token-1"}
+    refused = client.post("/walk/keep", data=form)
+    assert (refused.status_code, "Name the cause" in refused.text) == (422, True)
+    form |= {"cause": "starts", "changed": "contacts renewed, starts counted"}
+    for _ in range(2):
+        kept = client.post("/walk/keep", data=form)
+        assert (kept.status_code, kept.headers["location"]) == (303, "/motors/BW-1/life")
+    life = client.get("/motors/BW-1/life").text
+    assert life.count("contacts renewed, starts counted") == 1
+    assert "walk kept" in client.get("/trail").text
+
+
+def test_after_mending_it_goes_on(client, motor):
+    page = client.get(HUMS + POLE).text
+    on = re.search(r'href="(/walk\?[^"]+)">Mended', page)[1].replace("&amp;", "&")
+    assert "mended" in on
+    assert client.get(on).status_code == 200
+
+
+def test_nothing_is_kept_without_an_end(client, motor):
+    form = {"tag": "BW-1", "s": "hums", "token": "walk-token-2", "cause": "starts", "changed": "something"}
+    assert client.post("/walk/keep", data=form).status_code == 422
