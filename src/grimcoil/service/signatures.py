@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -28,15 +29,20 @@ _PLACE = tuple(name for name in Position.__table__.columns.keys() if name != "id
 _WINDING = tuple(name for name in WindingRow.__table__.columns.keys() if name not in ("id", "motor_id"))  # noqa: SIM118
 
 
-def rows_document(session: Session, job: Job) -> dict[str, Any]:
-    """A job and its entries as they stand in the database now."""
-    entries = [row_document(line, EntryLine.__slots__) for line in job_rows.entry_lines(session, job.id)]
-    photos = [
-        row_document(photo, _PHOTO) | {"sha256": sha} for photo, sha in photo_rows.with_real_hash(session, job.id)
-    ]
-    row = row_document(job, _JOB)
-    row |= {name: f"sha256:{link_hash(row[name])}" for name in _HASHED if row[name] is not None}
-    return {"job": row, "entries": entries, "photos": photos}
+def rows_documents(session: Session, job_ids: Sequence[int]) -> dict[int, tuple[dict[str, Any], str]]:
+    """Jobs with their entries as they stand in the database now, and the tags of their motors. Four queries."""
+    found = rows.jobs_whole(session, job_ids, _JOB)
+    entries = job_rows.lines_by_job(session, job_ids)
+    pictured = photo_rows.pictured(session, job_ids)
+    out = {}
+    for number, (job, tag) in found.items():
+        photos = photo_rows.with_real_hash(session, number) if number in pictured else ()
+        row = row_document(job, _JOB)
+        row |= {name: f"sha256:{link_hash(row[name])}" for name in _HASHED if row[name] is not None}
+        lines = [row_document(line, EntryLine.__slots__) for line in entries[number]]
+        shown = [row_document(photo, _PHOTO) | {"sha256": sha} for photo, sha in photos]
+        out[number] = {"job": row, "entries": lines, "photos": shown}, tag
+    return out
 
 
 def _plate_document(job: Job) -> dict[str, Any]:
@@ -67,7 +73,7 @@ def add_link(
     if job is None:
         raise ValueError(f"no job {job_id}")
     kind = "amendment" if grounds else "documents" if by == "documents" else "job"
-    body = {"plate": _plate_document(job), "rows": rows_document(session, job)}
+    body = {"plate": _plate_document(job), "rows": rows_documents(session, [job_id])[job_id][0]}
     return append_link(session, actor, kind, now, body, by=by, job_id=job_id, grounds=grounds)
 
 

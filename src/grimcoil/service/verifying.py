@@ -10,11 +10,10 @@ from sqlalchemy.orm import Session
 
 from grimcoil.exchange.signed import link_hash, plain, read_link
 from grimcoil.service.register import register_breaks, take_in
-from grimcoil.service.signatures import rows_document
+from grimcoil.service.signatures import rows_documents
 from grimcoil.store import signatures as rows
 from grimcoil.store.engine import Store
-from grimcoil.store.people_tables import Signature
-from grimcoil.store.signatures import Head
+from grimcoil.store.signatures import Head, LinkRow
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,14 +32,18 @@ def verify(store: Store, known_head: str = "") -> Verified:
         breaks: list[str] = [f"the trigger {name} is missing: links could be changed" for name in rows.lacking(session)]
         before, count, seen = Head(0, ""), 0, not known_head
         known: dict[str, dict[str, Any]] = {}
-        for link in rows.links(session):
-            breaks += _link_breaks(link, before)
-            if link.kind == "register":
-                take_in(known, read_link(link.document))
-            elif link.job_id is not None and newest.get(link.job_id) == link.seq:
-                breaks += _row_breaks(session, link, link.job_id)
-            before, count = Head(link.seq, link.hash), count + 1
-            seen = seen or link.hash == known_head
+        for some in rows.link_batches(session):
+            current = [link.job_id for link in some if link.job_id and newest.get(link.job_id) == link.seq]
+            stand = rows_documents(session, current) if current else {}
+            for link in some:
+                told = read_link(link.document)
+                breaks += _link_breaks(link, told, before)
+                if link.kind == "register":
+                    take_in(known, told)
+                elif link.job_id is not None and newest.get(link.job_id) == link.seq:
+                    breaks += _row_breaks(told, link.job_id, stand.get(link.job_id))
+                before, count = Head(link.seq, link.hash), count + 1
+                seen = seen or link.hash == known_head
         breaks += register_breaks(session, known) if known else []
         breaks += [f"job {job}: signed, but no link stands for it" for job in _unlinked(session, newest)]
         odd = rows.misbound(session)
@@ -54,7 +57,7 @@ def _unlinked(session: Session, newest: dict[int, int]) -> Iterator[int]:
     return (job.id for job in rows.signed_jobs(session) if job.id not in newest)
 
 
-def _link_breaks(link: Signature, before: Head) -> Iterator[str]:
+def _link_breaks(link: LinkRow, told: dict[str, Any], before: Head) -> Iterator[str]:
     where = f"link {link.seq} (job {link.job_id})"
     if link.seq != before.seq + 1:
         yield f"{where}: links {before.seq + 1} to {link.seq - 1} are missing"
@@ -62,7 +65,6 @@ def _link_breaks(link: Signature, before: Head) -> Iterator[str]:
         yield f"{where}: does not follow the link before it"
     if link_hash(link.document) != link.hash:
         yield f"{where}: its document was changed"
-    told = read_link(link.document)
     signed = told.get("signed", {})
     said = (told.get("seq"), told.get("previous"), told.get("kind"), signed.get("by"), signed.get("at"))
     if said != (link.seq, link.previous_hash, link.kind, link.who, plain(link.at)):
@@ -77,16 +79,16 @@ def _link_breaks(link: Signature, before: Head) -> Iterator[str]:
 _GONE = object()
 
 
-def _row_breaks(session: Session, link: Signature, job_id: int) -> Iterator[str]:
-    job = rows.job_whole(session, job_id)
-    document = read_link(link.document)
+def _row_breaks(
+    document: dict[str, Any], job_id: int, stands: tuple[dict[str, Any], str] | None
+) -> Iterator[str]:  # fmt: skip
     signed, signed_plate = document.get("rows", {}), document.get("plate", {})
-    if job is None or not signed:
+    if stands is None or not signed:
         yield f"job {job_id}: gone, or its document can't be read"
         return
-    now = rows_document(session, job)
+    now, its_tag = stands
     tag = signed_plate.get("motor", {}).get("tag")
-    if tag is not None and tag != job.motor.tag:
+    if tag is not None and tag != its_tag:
         yield f"job {job_id}: it was signed for {tag}, its motor was changed after signing"
     for name, value in signed.get("job", {}).items():
         if now["job"].get(name, _GONE) != value:

@@ -18,6 +18,11 @@ def of_job(session: Session, job_id: int) -> Sequence[PhotoRow]:
     return session.scalars(select(PhotoRow).where(PhotoRow.job_id == job_id).order_by(PhotoRow.id)).all()
 
 
+def pictured(session: Session, job_ids: Sequence[int]) -> set[int]:
+    """Those of the jobs that have photos."""
+    return set(session.scalars(select(_P.job_id).where(_P.job_id.in_(job_ids)).distinct()))
+
+
 def with_real_hash(session: Session, job_id: int) -> list[tuple[PhotoRow, str]]:
     """The photos of a job, each with the SHA-256 of the picture that is stored now."""
     query = select(PhotoRow, func.sha2(_P.data, 256)).where(PhotoRow.job_id == job_id).order_by(PhotoRow.id)

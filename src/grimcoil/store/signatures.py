@@ -44,18 +44,40 @@ def head(session: Session) -> Head:
     return Head(0, "") if row is None else Head(*row)
 
 
-def links(session: Session, kind: str = "") -> Iterator[Signature]:
+class LinkRow(NamedTuple):
+    """A link as it is read: the names are its row's."""
+
+    seq: int
+    job_id: int | None
+    subject_key: str | None
+    kind: str
+    who: str
+    at: datetime
+    reason: str
+    changed: str
+    document: str
+    previous_hash: str
+    hash: str
+
+
+def link_batches(session: Session, kind: str = "") -> Iterator[list[LinkRow]]:
     """Every link in order, or those of one kind, some at a time: a chain is longer than memory should be."""
     after = -(2**31)  # from the very first, forged ones too
+    query = select(*columns(Signature, LinkRow._fields)).order_by(_S.seq).limit(BATCH)
+    query = query.where(_S.kind == kind) if kind else query
     while True:
-        query = select(Signature).where(Signature.seq > after).order_by(Signature.seq).limit(BATCH)
-        query = query.where(Signature.kind == kind) if kind else query
-        some = session.scalars(query).all()
-        yield from some
+        some = [LinkRow._make(row) for row in session.execute(query.where(_S.seq > after))]
+        if some:
+            yield some
         if len(some) < BATCH:
             return
         after = some[-1].seq
-        session.expunge_all()
+
+
+def links(session: Session, kind: str = "") -> Iterator[LinkRow]:
+    """The same one by one."""
+    for some in link_batches(session, kind):
+        yield from some
 
 
 def has_token(session: Session, token: str) -> bool:
@@ -94,7 +116,14 @@ def job_whole(session: Session, job_id: int) -> Job | None:
     )
 
 
-def read(link: Signature) -> dict[str, Any]:
+def jobs_whole(session: Session, job_ids: Sequence[int], names: Sequence[str]) -> dict[int, tuple[Any, str]]:
+    """Named columns of several jobs and the tags of their motors. One query."""
+    j, m = columns(Job), columns(Motor)
+    query = select(j.id, m.tag, *columns(Job, names)).join(Motor.__table__, m.id == j.motor_id)
+    return {row[0]: (row, row[1]) for row in session.execute(query.where(j.id.in_(job_ids)))}
+
+
+def read(link: Signature | LinkRow) -> dict[str, Any]:
     """A link's document; empty where it can't be read."""
     try:
         found = json.loads(link.document)
