@@ -4,14 +4,18 @@ from __future__ import annotations
 
 import argparse
 import csv
-from datetime import date
+import json
+import sys
+from datetime import UTC, date, datetime
 from pathlib import Path
 from typing import Any
 
+from grimcoil.cli.database import with_store
 from grimcoil.cli.documents import fail, print_document, read_bytes
 from grimcoil.core.errors import RecordRefusal, Refusal
-from grimcoil.exchange.sheets.grid import read_book
-from grimcoil.exchange.sheets.mapping import read_map
+from grimcoil.core.people import Actor, Role
+from grimcoil.exchange.sheets.grid import Book, read_book
+from grimcoil.exchange.sheets.mapping import SheetMap, read_map
 from grimcoil.exchange.sheets.propose import propose
 from grimcoil.exchange.sheets.understand import Import, Register, understand
 from grimcoil.exchange.trails import harmless
@@ -23,8 +27,10 @@ def add_to(commands: Any) -> None:
     proposed.add_argument("file", metavar="FILE", help="a CSV or XLSX file")
     proposed.set_defaults(run=_map)
     taken = commands.add_parser("import")
-    taken.add_argument("file", metavar="FILE", help="a CSV or XLSX file")
-    taken.add_argument("--map", required=True, metavar="MAP", help="a grimcoil-map/1 that says what each column holds")
+    taken.add_argument("file", metavar="FILE", nargs="?", default="", help="a CSV or XLSX file")
+    taken.add_argument("--map", metavar="MAP", help="a grimcoil-map/1 that says what each column holds")
+    taken.add_argument("--by", default="", metavar="LOGIN", help="the person it is done for")
+    taken.add_argument("--undo", type=int, metavar="ID", help="take a whole import back where nothing was built on it")
     taken.add_argument("--dry-run", action="store_true", help="say what would be taken; nothing is stored")
     taken.add_argument("--all-or-nothing", action="store_true", help="store nothing where a cell is asked or refused")
     taken.add_argument("--refused", metavar="FILE", help="write refused and asked rows, with a reason each, as CSV")
@@ -40,21 +46,63 @@ def _map(arguments: argparse.Namespace) -> int:
 
 
 def _import(arguments: argparse.Namespace) -> int:
-    name = arguments.map
+    if arguments.undo is not None:
+        return with_store(lambda store: _undo(store, arguments))
+    name = arguments.map or ""
     try:
+        if not arguments.map or not arguments.file:
+            raise RecordRefusal("import", "", "FILE --map MAP.json, or --undo ID")
         given = read_map(read_bytes(arguments.map))
         name = arguments.file
-        book = read_book(read_bytes(arguments.file), arguments.file, given.encoding, given.delimiter)
-        done = understand(book, given, date.today(), Register())
-        _all_or_nothing(done, arguments.all_or_nothing)
-        if not arguments.dry_run:
-            raise RecordRefusal("import", "", "--dry-run: storing is done from the works' own installation")
-        if arguments.refused:
-            _write_refused(Path(arguments.refused), done)
-        print_document(done.document())
+        raw = read_bytes(arguments.file)
+        book = read_book(raw, arguments.file, given.encoding, given.delimiter)
+        if arguments.dry_run:
+            print(_said(understand(book, given, _today(), Register()), arguments))
+            return 0
     except Refusal as refusal:
         return fail(name, refusal)
-    return 0
+    return with_store(lambda store: _stored(store, arguments, book, given, raw), name)
+
+
+def _today() -> date:
+    return date.today()
+
+
+def _said(done: Import, arguments: argparse.Namespace) -> str:
+    _all_or_nothing(done, arguments.all_or_nothing)
+    if arguments.refused:
+        _write_refused(Path(arguments.refused), done)
+    return json.dumps(done.document(), ensure_ascii=False, indent=1, allow_nan=False)
+
+
+def _stored(store: Any, arguments: argparse.Namespace, book: Book, given: SheetMap, raw: bytes) -> str:
+    from grimcoil.service.importing import Source, register_of, take_in
+
+    done = understand(book, given, _today(), register_of(store))
+    said = _said(done, arguments)
+    source = Source(Path(arguments.file).name, raw)
+    number = take_in(store, _actor(store, arguments.by), source, done, datetime.now(UTC))
+    if number:
+        back = f"grimcoil import --undo {number} takes it back"
+        print(f"import {number}: {len(done.taken)} values; {back}", file=sys.stderr)
+    return said
+
+
+def _undo(store: Any, arguments: argparse.Namespace) -> str:
+    from grimcoil.service.importing import undo
+
+    gone = undo(store, _actor(store, arguments.by), arguments.undo, datetime.now(UTC))
+    return f"import {arguments.undo}: {gone} jobs taken back"
+
+
+def _actor(store: Any, login: str) -> Actor:
+    """The person it is done for; else the command line."""
+    if not login:
+        return Actor(None, "command line", Role.PLANNER, origin="command line")
+    from grimcoil.service.people import actor_named
+
+    found: Actor = actor_named(store, login)
+    return found
 
 
 def _all_or_nothing(done: Import, wanted: bool) -> None:

@@ -127,20 +127,29 @@ def _taken_in(store: Store, coming: _Coming) -> Imported:
         for job_id, standing in job_rows.records_of(session, motor_id):
             if _tests_only(json.loads(standing)) == kept:
                 return Imported(job_id, known=True)
-        beside = given.model_dump(mode="json", by_alias=True, include=set(BESIDE), exclude_unset=True)
-        job = _filed(session, motor_id, given, now)
-        job.record = json.dumps(kept | beside, ensure_ascii=False)
-        job.subject = subject_text(StoredSubject(named, record.subject, record.instruments))
-        whole = assess(record)
-        keep_figures(job, record, whole)
-        job.decided_action = given.decided.action if given.decided else whole.decision.action
-        changed = [given.changed] if isinstance(given.changed, str) else given.changed
-        job.root_causes, job.changed = list(given.root_causes) or None, "; ".join(changed)[:500] or None
-        session.flush()
-        _bring_up_to_date(session, load(session, job.id, now), now)
+        job = file_in(session, motor_id, given, now, record)
         link = add_link(session, job.id, actor, "filed", now)
         trail.write(session, actor, "job filed", now, motor_id, job.id, f"link {link.seq}")
         return Imported(job.id, known=False)
+
+
+def file_in(
+    session: Session, motor_id: int, given: JobFile, now: datetime, record: JobRecord | None = None
+) -> Job:  # fmt: skip
+    """A filed job in a transaction of somebody else's, judged, the register's line brought up to date; no link yet."""
+    record, named = record or to_record(given, {}), _named(given)
+    beside = given.model_dump(mode="json", by_alias=True, include=set(BESIDE), exclude_unset=True)
+    job = _filed(session, motor_id, given, now)
+    job.record = json.dumps(job_document(record, named) | beside, ensure_ascii=False)
+    job.subject = subject_text(StoredSubject(named, record.subject, record.instruments))
+    whole = assess(record)
+    keep_figures(job, record, whole)
+    job.decided_action = given.decided.action if given.decided else whole.decision.action
+    changed = [given.changed] if isinstance(given.changed, str) else given.changed
+    job.root_causes, job.changed = list(given.root_causes) or None, "; ".join(changed)[:500] or None
+    session.flush()
+    _bring_up_to_date(session, load(session, job.id, now), now)
+    return job
 
 
 def _locked(session: Session, coming: _Coming) -> int:

@@ -24,6 +24,7 @@ from grimcoil.core.people import (
 )
 from grimcoil.service.register import note_changes
 from grimcoil.service.secrets import check_password, digest, hashed, new_token
+from grimcoil.service.signing_in import actor_of
 from grimcoil.store import people as rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
@@ -218,6 +219,15 @@ def pin_people(store: Store, device_token: str) -> tuple[str, Sequence[tuple[str
     with store() as session:
         device = rows.device_of(session, digest(device_token))
         return ("", ()) if device is None else (device.name, rows.with_pin(session))
+
+
+def actor_named(store: Store, login: str) -> Actor:
+    """Someone of the list, for whom a command is run. Raises Unknown."""
+    with store() as session:
+        person = rows.by_login(session, plain_login(login))
+        if person is None or person.removed_at is not None:
+            raise Unknown("by", login, "the sign-in name of someone on the list")
+        return actor_of(person, "command line")
 
 
 def make_token(store: Store, actor: Actor, name: str, scopes: Sequence[str], now: datetime) -> str:

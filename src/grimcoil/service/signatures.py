@@ -64,9 +64,12 @@ class Grounds:
 
 
 def add_link(
-    session: Session, job_id: int, actor: Actor, by: str, now: datetime, grounds: Grounds | None = None
-) -> Signature:
-    """Sign a job as it stands in this transaction; with grounds, an amendment. `by`: password, pin, or filed."""
+    session: Session, job_id: int, actor: Actor, by: str, now: datetime, grounds: Grounds | None = None,
+    beside: dict[str, Any] | None = None,
+) -> Signature:  # fmt: skip
+    """Sign a job as it stands in this transaction; with grounds, an amendment. `by`: password, pin, filed, withdrawn;
+    beside: what the link tells besides, such as the file it came from.
+    """
     session.flush()
     rows.locked_head(session)
     job = rows.job_whole(session, job_id)
@@ -74,6 +77,7 @@ def add_link(
         raise ValueError(f"no job {job_id}")
     kind = "amendment" if grounds else "documents" if by == "documents" else "job"
     body = {"plate": _plate_document(job), "rows": rows_documents(session, [job_id])[job_id][0]}
+    body |= beside or {}
     return append_link(session, actor, kind, now, body, by=by, job_id=job_id, grounds=grounds)
 
 

@@ -34,7 +34,7 @@ class MotorLine:
     id: int
     tag: str
     serial: str
-    rated_voltage_v: Decimal
+    rated_voltage_v: Decimal | None
     rated_voltage_2_v: Decimal | None
     connected_voltage_v: Decimal | None
     full_load_current_a: Decimal | None

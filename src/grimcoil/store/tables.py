@@ -98,7 +98,9 @@ class Position(Base):
 
 
 class Motor(Base):
-    """A motor with its nameplate. Second voltage and current are null on a single-voltage plate."""
+    """A motor with its nameplate. Second voltage and current are null on a single-voltage plate; a motor that came with
+    a sheet may have its tag alone.
+    """
 
     __tablename__ = "motor"
 
@@ -106,7 +108,7 @@ class Motor(Base):
     tag: Mapped[str] = mapped_column(String(40), unique=True)
     serial: Mapped[str] = mapped_column(String(60), default="")
     position_id: Mapped[int | None] = mapped_column(ForeignKey("position.id"))
-    rated_voltage_v: Mapped[Decimal] = mapped_column(Plate)
+    rated_voltage_v: Mapped[Decimal | None] = mapped_column(Plate)
     rated_voltage_2_v: Mapped[Decimal | None] = mapped_column(Plate)
     connected_voltage_v: Mapped[Decimal | None] = mapped_column(Plate)
     full_load_current_a: Mapped[Decimal | None] = mapped_column(Plate)
@@ -212,6 +214,21 @@ class InstrumentRangeRow(Base):
     instrument: Mapped[Instrument] = relationship(lazy="raise")
 
 
+class SheetImport(Base):
+    """A sheet that came in as a whole. taken: values."""
+
+    __tablename__ = "sheet_import"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    file_name: Mapped[str] = mapped_column(String(200))
+    sha256: Mapped[str] = mapped_column(String(64))
+    who: Mapped[str] = mapped_column(String(WHO))
+    at: Mapped[datetime] = mapped_column(Utc)
+    taken: Mapped[int] = mapped_column(Integer)
+    undone_at: Mapped[datetime | None] = mapped_column(Utc)
+    undone_by: Mapped[str | None] = mapped_column(String(WHO))
+
+
 class Job(Base):
     """One visit to one motor. Key figures are kept beside the whole assessment, for lists and trends.
 
@@ -264,6 +281,7 @@ class Job(Base):
     record: Mapped[str | None] = mapped_column(LONGTEXT)
     root_causes: Mapped[list[str] | None] = mapped_column(JSON(none_as_null=True))
     changed: Mapped[str | None] = mapped_column(String(500))
+    import_id: Mapped[int | None] = mapped_column(ForeignKey("sheet_import.id"))
 
     motor: Mapped[Motor] = relationship(lazy="raise")
     winding: Mapped[WindingRow] = relationship(lazy="raise")

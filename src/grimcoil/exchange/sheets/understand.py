@@ -17,6 +17,7 @@ from grimcoil.exchange.sheets.layout import ACCEPTED_TAG, NOTHING, column_names,
 from grimcoil.exchange.sheets.mapping import CELL, CONDITIONS, READINGS, Column, Part, SheetMap, merged_map
 
 LEAVE_OUT = "leave out"
+HOLD_S = 60.0  # what a reading without its hold is taken as
 FAR, FARTHER = 700.0, 1400.0  # a bare figure so many times its neighbours is in another unit
 SAME_AS_ABOVE = frozenset({'"', "''", "”", "〃", "do.", "ditto"})
 
@@ -57,7 +58,10 @@ class Taken:
     def same(self) -> tuple[Any, ...]:
         """What makes it one test: motor, day, field, points, hold."""
         one = self.one
-        return tag_key(self.tag), self.on, one.as_, one.pair, one.from_, one.to, one.t_s
+        if one.as_ != "insulation":
+            return tag_key(self.tag), self.on, one.as_, one.pair or "", "", "", HOLD_S
+        ends = one.from_ or "1-2-3", one.to or "frame"
+        return tag_key(self.tag), self.on, one.as_, "", *ends, one.t_s or HOLD_S
 
     def document(self) -> dict[str, Any]:
         """As the answer tells it."""
@@ -108,10 +112,13 @@ class Import:
 
 @dataclass(frozen=True, slots=True)
 class Register:
-    """What is known already: tags, and a stored reading by motor, day, field, points and hold."""
+    """What is known already: tags, a stored reading by motor, day, field, points and hold, and the days of motors that
+    came with a sheet.
+    """
 
     tags: Sequence[str] = ()
     stored: Mapping[tuple[Any, ...], Understood] = field(default_factory=dict)
+    days: frozenset[tuple[str, date]] = frozenset()
 
 
 def understand(book: Book, given: SheetMap, today: date, known: Register) -> Import:
@@ -337,8 +344,13 @@ class _Reader:
                     question, choices = next(doubtful[t] for t in doubtful if t.place.key == one.place.key)
                     self._ask(one.place, one.tag, one.on, one.text, question, choices)
                 continue
+            if one.one.as_ not in READINGS:
+                if (tag_key(one.tag), one.on) in self.known.days:
+                    self._double(one, "stored")
+                else:
+                    self.out.taken.append(one)
+                continue
             if one.read is None:
-                self.out.taken.append(one)
                 continue
             stored = self.known.stored.get(one.same)
             earlier = first.get(one.same)
@@ -384,7 +396,7 @@ class _Reader:
         """One test with two values in the file: all its cells are asked."""
         by_test: dict[tuple[Any, ...], list[Taken]] = defaultdict(list)
         for one in self.candidates:
-            if one.read is not None:
+            if one.read is not None and one.one.as_ in READINGS:
                 by_test[one.same].append(one)
         out: _Doubts = {}
         for same in by_test.values():

@@ -1,0 +1,211 @@
+"""A sheet that was kept so far onto the record: filed jobs by motor and day in one transaction, undone as a whole."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from grimcoil.core.amount import Amount
+from grimcoil.core.errors import AlreadyKept, Unknown
+from grimcoil.core.people import Action, Actor
+from grimcoil.core.readings import Shown, as_text, parse_reading
+from grimcoil.exchange.jobs import validated
+from grimcoil.exchange.sheets.figures import Understood, field_of
+from grimcoil.exchange.sheets.layout import tag_key
+from grimcoil.exchange.sheets.understand import HOLD_S, Import, Register, Taken
+from grimcoil.service.job_files import file_in
+from grimcoil.service.motors import Checked, register_in
+from grimcoil.service.signatures import add_link
+from grimcoil.service.subjects import motor_file
+from grimcoil.store import imports as rows
+from grimcoil.store import motors as motor_rows
+from grimcoil.store import trail
+from grimcoil.store.engine import Store
+from grimcoil.store.tables import Job, Motor, MotorState, SheetImport, WindingRow
+
+Document = dict[str, Any]
+Key = tuple[str, date]
+
+
+@dataclass(frozen=True, slots=True)
+class Source:
+    """The file that comes in."""
+
+    name: str
+    raw: bytes
+
+    @property
+    def sha256(self) -> str:
+        """Of the whole file."""
+        return hashlib.sha256(self.raw).hexdigest()
+
+
+def register_of(store: Store) -> Register:
+    """Tags on the register, and what is stored of them by motor, day, field, points and hold."""
+    with store() as session:
+        tags = rows.tags(session)
+        stored: dict[tuple[Any, ...], Understood] = {}
+        days: set[Key] = set()
+        for tag, text in rows.imported_records(session):
+            for key, read in _stored(tag, json.loads(text)):
+                stored[key] = read
+                days.add((key[0], key[1]))
+        return Register(tags, stored, frozenset(days))
+
+
+def _stored(tag: str, record: Document) -> Iterator[tuple[tuple[Any, ...], Understood]]:
+    on = (record.get("conditions") or {}).get("date")
+    if on is None:
+        return
+    base = tag_key(tag), date.fromisoformat(on)
+    for test in record.get("tests", ()):
+        if test["kind"] == "winding_resistance":
+            for pair, text in test.get("readings", {}).items():
+                yield (*base, "winding_resistance", pair, "", "", HOLD_S), _read("winding_resistance", text)
+        elif test["kind"] == "insulation":
+            ends = "-".join(test.get("from", ())), "-".join(test.get("to", ()))
+            for point in test.get("series", ()):
+                yield (*base, "insulation", "", *ends, float(point["t_s"])), _read("insulation", point["reading"])
+
+
+def _read(name: str, text: str) -> Understood:
+    field = field_of(name)
+    reading = parse_reading(text, field)
+    amount = reading.amount.scaled(1.0 / field.home_factor)
+    return Understood(reading.shown, Amount(float(f"{amount.low:.15g}"), float(f"{amount.high:.15g}")), text, False)
+
+
+def take_in(store: Store, actor: Actor, source: Source, done: Import, now: datetime) -> int:
+    """All that was understood, in one transaction; returns the import's number, 0 where nothing was left to take.
+
+    Raises Forbidden.
+    """
+    actor.need(Action.REGISTER_MOTOR)
+    if not done.taken:
+        return 0
+    with store.begin() as session:
+        made = SheetImport(file_name=source.name[:200], sha256=source.sha256, who=actor.who, at=now)
+        made.taken = len(done.taken)
+        session.add(made)
+        session.flush()
+        for tag in done.new_motors:
+            _by_tag_alone(session, actor, tag, min(one.on for one in done.taken if one.tag == tag), now)
+        for tag, on, mine in _groups(done.taken):
+            _file(session, actor, made, source, tag, on, mine, now)
+        trail.write(session, actor, "sheet imported", now, detail=f"{source.name}, {len(done.taken)} values")
+        return made.id
+
+
+def _groups(taken: Sequence[Taken]) -> list[tuple[str, date, list[Taken]]]:
+    by_key: dict[tuple[str, date], list[Taken]] = {}
+    for one in taken:
+        by_key.setdefault((one.tag, one.on), []).append(one)
+    return [(tag, on, mine) for (tag, on), mine in sorted(by_key.items(), key=lambda pair: (pair[0][1], pair[0][0]))]
+
+
+def _by_tag_alone(session: Session, actor: Actor, tag: str, first: date, now: datetime) -> None:
+    motor = Motor(tag=tag, serial="", power_text="", created_at=now)
+    register_in(session, actor, Checked(motor, WindingRow(since=first, reason="built"), None, ()))
+
+
+def _file(
+    session: Session, actor: Actor, made: SheetImport, source: Source, tag: str, on: date, mine: Sequence[Taken],
+    now: datetime,
+) -> None:  # fmt: skip
+    found = motor_rows.by_tag(session, tag)
+    winding = motor_rows.winding_now(session, found[0].id) if found else None
+    if found is None or winding is None:
+        raise Unknown("motor", tag, "the tag of a motor on the register")
+    motor = motor_file(found[0], winding).model_dump(mode="json", exclude_none=True)
+    document = {"format": "grimcoil-job/1", "motor": motor | {"tag": found[0].tag}, **_tests(on, mine)}
+    job = file_in(session, found[0].id, validated(document), now)
+    job.import_id = made.id
+    told = {"file": source.name, "sha256": source.sha256, "rows": sorted({one.place.row for one in mine})}
+    add_link(session, job.id, actor, "filed", now, beside={"source": told})
+
+
+def _tests(on: date, mine: Sequence[Taken]) -> Document:
+    """Readings of one motor and day as tests of a job document."""
+    ohms: dict[str, str] = {}
+    holds: dict[tuple[str, str], list[Document]] = {}
+    conditions: Document = {"date": on.isoformat()}
+    notes: list[str] = []
+    volts: float | None = None
+    for one in mine:
+        field, read = one.one.as_ or "", one.read
+        if read is None:
+            notes.append(one.text)
+        elif field == "winding_resistance":
+            ohms[one.one.pair or ""] = _text(field, read)
+        elif field == "insulation":
+            ends = one.one.from_ or "1-2-3", one.one.to or "frame"
+            holds.setdefault(ends, []).append({"t_s": one.one.t_s or HOLD_S, "reading": _text(field, read)})
+        elif field == "test_voltage_v":
+            volts = read.amount.value
+        else:
+            conditions[field] = read.amount.value
+    tests: list[Document] = [{"kind": "winding_resistance", "readings": ohms}] if ohms else []
+    for (first, second), series in holds.items():
+        test = {"kind": "insulation", "from": first.split("-"), "to": second.split("-")}
+        ordered = sorted(series, key=lambda point: float(point["t_s"]))
+        tests.append(test | {"series": ordered} | ({"test_voltage_v": volts} if volts else {}))
+    out: Document = {"conditions": conditions, "tests": tests}
+    return out | ({"as_found": {"note": "; ".join(notes)[:300]}} if notes else {})
+
+
+def _text(name: str, read: Understood) -> str:
+    if read.shown is not Shown.VALUE:
+        return {Shown.OVER_RANGE: "OL", Shown.BEEP: "beep", Shown.NO_BEEP: "no beep"}[read.shown]
+    field = field_of(name)
+    return as_text(read.amount.scaled(field.home_factor), field)
+
+
+def undo(store: Store, actor: Actor, import_id: int, now: datetime) -> int:
+    """A whole import goes again: its jobs stand withdrawn, with a link that says so. Twice is once.
+
+    Raises Forbidden, Unknown, AlreadyKept where something was built on it; returns how many jobs went.
+    """
+    actor.need(Action.REGISTER_MOTOR)
+    with store.begin() as session:
+        made = rows.locked(session, import_id)
+        if made is None:
+            raise Unknown("import", str(import_id), "the number of an import")
+        if made.undone_at is not None:
+            return 0
+        jobs = rows.jobs_of(session, import_id)
+        amended = rows.amended(session, [job.id for job in jobs])
+        if amended:
+            found = f"job {amended[0]} was amended since"
+            raise AlreadyKept("Undo", found, "an import that nothing was built on")
+        for job in jobs:
+            job.state = "withdrawn"
+        session.flush()
+        for job in jobs:
+            add_link(session, job.id, actor, "withdrawn", now)
+        for motor_id in {job.motor_id for job in jobs}:
+            _restate(session, motor_id)
+        made.undone_at, made.undone_by = now, actor.who
+        trail.write(session, actor, "import undone", now, detail=f"{made.file_name}, {len(jobs)} jobs")
+        return len(jobs)
+
+
+def _restate(session: Session, motor_id: int) -> None:
+    """The register's line without the jobs that went: none where no other is left, else as its last job says."""
+    state = session.get(MotorState, motor_id)
+    left = motor_rows.signed_jobs(session, motor_id)
+    if state is None:
+        return
+    if not left:
+        session.delete(state)
+        return
+    last = session.get(Job, left[-1].id)
+    if last is not None and state.last_job_id != last.id:
+        state.last_job_id, state.last_on = last.id, last.tested_on or last.started_at.date()
+        state.r40_low_mohm, state.r40_high_mohm = last.r40_low_mohm, last.r40_high_mohm
+        state.verdict = last.verdict or "unproven"

@@ -1,0 +1,96 @@
+"""A sheet on the record and off again: one transaction, filed, linked to its file, taken once."""
+
+import json
+from datetime import date
+
+import pytest
+from sqlalchemy import select
+
+from grimcoil.core.errors import Forbidden, Unknown
+from grimcoil.core.people import Role
+from grimcoil.exchange.sheets.grid import read_book
+from grimcoil.exchange.sheets.mapping import read_map
+from grimcoil.exchange.sheets.understand import understand
+from grimcoil.service.importing import Source, register_of, take_in, undo
+from grimcoil.service.motors import motor_view
+from grimcoil.service.verifying import verify
+from grimcoil.store.people_tables import Signature
+from grimcoil.store.tables import Job, Motor
+from tests.support import add_person
+
+SHEET = b"""Motor,Date,IR,1-2,2-3,3-1,Temp,Note
+BW-1,2024-03-14,520,0.84,0.85,0.84,22,dry
+bw 1,2025-03-14,>550,0.85,0.85,0.84,,
+PP-9,2025-03-15,480,0.41,0.41,0.42,20,wet
+PP-9,31.2.25,470,0.41,0.41,0.42,20,
+"""
+MAP = {
+    "format": "grimcoil-map/1",
+    "columns": {
+        "Motor": {"as": "tag"},
+        "Date": {"as": "date"},
+        "IR": {"as": "insulation", "from": "1-2-3", "to": "frame"},
+        **{pair: {"as": "winding_resistance", "pair": pair} for pair in ("1-2", "2-3", "3-1")},
+        "Temp": {"as": "winding_temperature_c"},
+        "Note": {"as": "note"},
+    },
+}
+SOURCE = Source("yard.csv", SHEET)
+
+
+def read(store, raw=SHEET):
+    return understand(read_book(raw, "yard.csv"), read_map(json.dumps(MAP)), date(2026, 11, 24), register_of(store))
+
+
+def test_it_goes_in_once_and_again_as_a_whole(store, electrician, clock, motor):
+    done = read(store)
+    number = take_in(store, electrician, SOURCE, done, clock())
+    with store() as session:
+        jobs = session.scalars(select(Job).order_by(Job.tested_on)).all()
+        assert [(job.state, str(job.tested_on), job.signed_by) for job in jobs] == [
+            *[("signed", day, "filed, not signed") for day in ("2024-03-14", "2025-03-14", "2025-03-15")]
+        ]  # fmt: skip
+        record = json.loads(jobs[0].record)
+        assert record["tests"][0]["readings"] == {"1-2": "0.84", "2-3": "0.85", "3-1": "0.84"}
+        assert record["as_found"] == {"note": "dry"}
+        link = session.scalars(select(Signature).where(Signature.job_id == jobs[2].id)).one()
+        told = json.loads(link.document)
+        assert (told["source"], told["signed"]["with"]) == (
+            {"file": "yard.csv", "sha256": SOURCE.sha256, "rows": [4]}, "filed",
+        )  # fmt: skip
+        new = session.scalars(select(Motor).where(Motor.tag == "PP-9")).one()
+        assert (new.rated_voltage_v, new.power_text) == (None, "")
+    assert verify(store).breaks == ()
+    again = read(store)
+    assert (len(again.taken), {one["same_as"] for one in again.duplicates}) == (0, {"stored"})
+    assert take_in(store, electrician, SOURCE, again, clock()) == 0
+    assert undo(store, electrician, number, clock()) == 3
+    assert undo(store, electrician, number, clock()) == 0
+    assert motor_view(store, "BW-1").jobs == []
+    assert motor_view(store, "BW-1").state is None
+    assert verify(store).breaks == ()
+    assert len(read(store).taken) == len(done.taken)
+
+
+def test_another_value_than_the_stored_one_is_asked(store, electrician, clock, motor):
+    take_in(store, electrician, SOURCE, read(store), clock())
+    other = read(store, SHEET.replace(b"520", b"410"))
+    assert [(one["cell"], one["found"]) for one in other.asked] == [("C2", "410")]
+
+
+def test_a_failure_half_way_stores_nothing(store, electrician, clock, motor, monkeypatch):
+    done = read(store)
+    monkeypatch.setattr("grimcoil.service.importing.add_link", lambda *_, **__: 1 / 0)
+    with pytest.raises(ZeroDivisionError):
+        take_in(store, electrician, SOURCE, done, clock())
+    with store() as session:
+        assert session.scalars(select(Job)).all() == []
+        assert session.scalars(select(Motor.tag)).all() == ["BW-1"]
+
+
+def test_who_may_and_what_can_be_undone(store, electrician, clock, motor):
+    reader = add_person(store, Role.READER, "R. Reader")
+    with pytest.raises(Forbidden):
+        take_in(store, reader, SOURCE, read(store), clock())
+    with pytest.raises(Unknown):
+        undo(store, electrician, 77, clock())
