@@ -8,10 +8,11 @@ from datetime import UTC, date, datetime, time, timedelta
 from decimal import Decimal
 from random import Random
 
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from demo.physics import Weather, damp, phase_lines, shown_mohm, shown_ohm, weather
-from demo.works import INSTRUMENTS, MOTORS, PASSWORD, PEOPLE, PIN, SIGN_INS, SITE, Made
+from demo.works import INSTRUMENTS, MOTORS, PASSWORD, PEOPLE, PIN, REWOUND_AND_SPARE, SIGN_INS, SITE, Made
 from grimcoil.core.choices import School
 from grimcoil.core.fields import FIELDS
 from grimcoil.core.plan.brief import Brief
@@ -76,7 +77,28 @@ def seed(session: Session, now: datetime, motors: Sequence[Made] = MOTORS) -> in
         dice = Random(SEED + number)
         motor = _motor(session, made, dice, places, now)
         _life(session, made, motor, dice, ranges, now)
+    _stand_in(session)
     return len(motors)
+
+
+def _stand_in(session: Session) -> None:
+    """The spare drove the press while the press's own motor was at the winder's."""
+    by_tag = {m.tag: m for m in session.scalars(select(Motor).where(Motor.tag.in_(REWOUND_AND_SPARE)))}
+    if len(by_tag) < 2:
+        return
+    own, spare = (by_tag[tag] for tag in REWOUND_AND_SPARE)
+    rewound = select(WindingRow.since).where(WindingRow.motor_id == own.id, WindingRow.reason == "rewound")
+    back = session.scalars(rewound).one()
+    out = back - timedelta(days=26)
+    press, shelf = (session.get_one(Position, motor.position_id).name for motor in (own, spare))
+    moves = ((own, None, "the store, then the winder", press), (spare, own.position_id, press, shelf))
+    for motor, away, to, back_to in moves:
+        first = session.scalars(select(Stay).where(Stay.motor_id == motor.id)).one()
+        first.until = out
+        session.add(Stay(motor_id=motor.id, position_id=away, since=out, until=back))
+        session.add(Stay(motor_id=motor.id, position_id=motor.position_id, since=back))
+        session.add(LifeEvent(motor_id=motor.id, on_day=out, kind="moved", note=f"to {to}"))
+        session.add(LifeEvent(motor_id=motor.id, on_day=back, kind="moved", note=f"back to {back_to}"))
 
 
 def add_people(session: Session, now: datetime) -> None:

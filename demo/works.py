@@ -95,6 +95,9 @@ MOTORS: tuple[Made, ...] = (
     Made("ST-019", "Store, spare for pulp press", "Motor store", 37, 1775, 2022, "new", 0, scheme="three-lead-delta"),
 )  # fmt: skip
 
+# The spare stood in for the other while that was rewound.
+REWOUND_AND_SPARE = ("PP-118", "ST-019")
+
 # name, calibration due in days from today, ranges: (function, top, resolution, accuracy %, counts, test volts)
 INSTRUMENTS = (
     (

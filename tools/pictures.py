@@ -117,6 +117,8 @@ CONNECTION = (
     "/connection?scheme=nine-lead-wye&rated=230Y%2F460Y&supply=460&found-1=L1&found-7=L1&found-2=L2&found-8=L2"
     "&found-3=L3&found-9=L3&found-4=a&found-5=a&found-6=a"
 )
+# A motor that hums and doesn't turn, after its overload was looked at and the volts before the starter were read.
+WALK = "/walk?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480"
 
 
 def main(only: str = "") -> None:
@@ -156,23 +158,29 @@ def main(only: str = "") -> None:
         shoot("job", lambda p: job_of(p, "BW-114"), act=typed)
         shoot("job-phone", lambda p: job_of(p, "BW-114"), PHONE, act=typed)
         shoot("job-night", lambda p: job_of(p, "BW-114"), scheme="dark", act=typed)
-        shoot("discharge", lambda p: job_of(p, "LK-301"))
         shoot("motors", "/motors")
         shoot("motor", "/motors/DD-207")
         shoot("today", "/")
         shoot("leads", LEADS)
         shoot("connection", CONNECTION)
-        shoot("new-motor", "/motors/new")
+        shoot("walk", WALK)
+        shoot("walk-phone", WALK, PHONE)
+        shoot("position", press_of)
         shoot("prove-dead", lambda p: walked(p, clock, "SH-447", "prove_dead.L2-E"))
         shoot("insulation", lambda p: walked(p, clock, "SH-440", "discharge.1-2-3.off", SH_440))
         shoot("decision", lambda p: walked(p, clock, "DD-215", "", DD_215))
         shoot("sheet", sheet_of)
-        shoot("works", "/works")
         shoot("record", "/motors/BW-114/record")
         shoot("start", "/jobs/start?tag=BW-121&occasion=acceptance")
         shoot("job-nine", nine(store, clock))
         shoot("trail", "/trail?motor=DD-215", login="segge")
         browser.close()
+
+
+def press_of(page: Page) -> str:
+    """The position that a spare stood in at."""
+    page.goto("/motors/PP-118")
+    return page.get_by_role("link", name="Pulp press 1").first.get_attribute("href") or ""
 
 
 def sheet_of(page: Page) -> str:

@@ -26,6 +26,13 @@ VIEWS = (
     "/leads?n=6&m=ohms~A-D~1.91&m=ohms~B-E~1.90&m=ohms~C-F~1.91&m=kick~A-D~B-E~up&m=kick~A-D~C-F~up",
     "/connection",
     "/connection?scheme=six-lead&rated=400D%2F690Y&supply=400",
+    "/motors/DD-207/life",
+    "/positions/3",
+    "/labels",
+    "/outage",
+    "/works",
+    "/walk",
+    "/walk?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
     "/none",
     "/sign-in",
     "/me",
@@ -36,7 +43,8 @@ VIEWS = (
 )
 
 
-NIGHT_ON_A_PHONE = ("JOB", "HELD", "/motors", "/leads", "/connection", "/sign-in")  # what looks otherwise there
+# What looks otherwise there.
+NIGHT_ON_A_PHONE = ("JOB", "HELD", "/motors", "/leads", "/connection", "/walk", "/sign-in")
 
 
 def resolve(page, view):

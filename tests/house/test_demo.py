@@ -8,7 +8,7 @@ from demo.works import MOTORS, PASSWORD, SIGN_INS
 from grimcoil.core.people import Role
 from grimcoil.service.signing_in import sign_in
 from grimcoil.service.verifying import verify
-from grimcoil.store.tables import Job, Motor, MotorState
+from grimcoil.store.tables import Job, Motor, MotorState, Position, Stay
 from tests.conftest import empty
 from tests.support import NOW
 
@@ -43,6 +43,15 @@ def test_each_story_shows(states, store):
         open_jobs = session.scalars(select(Motor.tag).join(Job).where(Job.state == "open")).all()
     assert len(windings) == 2  # rewound
     assert open_jobs == ["BW-114"]
+
+
+def test_the_spare_stood_in_while_the_presss_motor_was_rewound(states, store):
+    with store() as session:
+        at = select(Motor.tag, Stay).join(Stay, Stay.motor_id == Motor.id).join(Position, Stay.position_id == Position.id)
+        stood = session.execute(at.where(Position.name == "Pulp press 1").order_by(Stay.since)).all()
+    assert [tag for tag, _ in stood] == ["PP-118", "ST-019", "PP-118"]
+    assert stood[0][1].until == stood[1][1].since and stood[1][1].until == stood[2][1].since
+    assert stood[2][1].until is None
 
 
 def test_the_demos_chain_is_whole_and_everyone_can_sign_in(states, store):
