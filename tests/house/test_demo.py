@@ -47,11 +47,14 @@ def test_each_story_shows(states, store):
 
 def test_the_spare_stood_in_while_the_presss_motor_was_rewound(states, store):
     with store() as session:
-        at = select(Motor.tag, Stay).join(Stay, Stay.motor_id == Motor.id).join(Position, Stay.position_id == Position.id)
+        at = (
+            select(Motor.tag, Stay)
+            .join(Stay, Stay.motor_id == Motor.id)
+            .join(Position, Stay.position_id == Position.id)
+        )
         stood = session.execute(at.where(Position.name == "Pulp press 1").order_by(Stay.since)).all()
     assert [tag for tag, _ in stood] == ["PP-118", "ST-019", "PP-118"]
-    assert stood[0][1].until == stood[1][1].since and stood[1][1].until == stood[2][1].since
-    assert stood[2][1].until is None
+    assert [stay.until for _, stay in stood] == [stood[1][1].since, stood[2][1].since, None]
 
 
 def test_the_demos_chain_is_whole_and_everyone_can_sign_in(states, store):

@@ -4,10 +4,14 @@ import json
 
 import pytest
 
+from grimcoil.core.people import Role
+from grimcoil.service.importing import take_in
 from grimcoil.service.job_files import import_job
 from grimcoil.service.motors import motor_view
 from grimcoil.web.views.motor import criteria_of
 from tests.service.conftest import PLATE
+from tests.service.test_importing import SOURCE, read
+from tests.support import add_person
 
 
 def register(client, **changes):
@@ -94,3 +98,21 @@ def test_the_plots_stand_by_the_criteria_of_the_last_job(client, store, electric
         assert "not signed" in page.text
         assert "Signed by" not in page.text
         assert "service shop" in page.text.casefold()
+
+
+def test_a_motor_without_its_plate_asks_for_it_until_it_has_one(client, store, clock):
+    register(client)
+    take_in(store, add_person(store, Role.ELECTRICIAN, "I. Importer"), SOURCE, read(store), clock())
+    assert "no plate yet" in client.get("/motors").text
+    page = client.get("/motors/PP-9").text
+    assert "plate isn" in page
+    assert "/motors/new?tag=PP-9" in page
+    assert 'value="PP-9"' in client.get("/motors/new?tag=PP-9").text
+    assert "Its plate isn" in client.get("/jobs/start?tag=PP-9").text
+    job = client.post("/jobs/start", data={"tag": "PP-9", "token": "start-pp9"}).headers["location"]
+    assert client.get(job).status_code == 200
+    assert client.get("/walk?tag=PP-9&s=hums").status_code == 200
+    assert register(client, tag="PP-9").status_code == 303
+    assert "plate isn" not in client.get("/motors/PP-9").text
+    assert "no plate yet" not in client.get("/motors").text
+    assert client.get(job).status_code == 200

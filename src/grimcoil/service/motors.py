@@ -28,6 +28,7 @@ from grimcoil.core.people import Action, Actor
 from grimcoil.core.plate import Plate, check_plate, check_system, parse_power
 from grimcoil.draw.trend import TestDot
 from grimcoil.exchange.motors import winding_of
+from grimcoil.service.completing import awaits_plate, complete, standing_of
 from grimcoil.service.fields import Fields, amount, one_of, short
 from grimcoil.service.register import note_changes
 from grimcoil.service.subjects import motor_file, plate_of
@@ -122,7 +123,9 @@ def _plate_findings(plate: Plate, system_v: float | None) -> Sequence[Finding]:
 
 
 def register_motor(store: Store, actor: Actor, checked: Checked) -> str:
-    """Store it and return its tag. Raises Forbidden, FormRefused where the tag is taken."""
+    """Store it and return its tag; a motor known by its tag alone gets its plate. Raises Forbidden, FormRefused where
+    the tag is taken.
+    """
     try:
         with store.begin() as session:
             register_in(session, actor, checked)
@@ -135,13 +138,12 @@ def register_in(session: Session, actor: Actor, checked: Checked) -> int:
     """Store it in a transaction of somebody else's; returns its id. Raises IntegrityError where the tag is taken."""
     actor.need(Action.REGISTER_MOTOR)
     motor, position = checked.motor, checked.position
-    if position is not None:
-        standing = motor_rows.position_named(session, position.name)
-        if standing is None:
-            session.add(position)
-            note_changes(session, actor, motor.created_at, position)
-            standing = position
-        motor.position_id = standing.id
+    waiting = awaits_plate(session, motor.tag)
+    place_id = None if position is None else standing_of(session, actor, position, motor)
+    if waiting is not None:
+        complete(session, actor, waiting, motor, checked.winding, place_id)
+        return waiting.id
+    motor.position_id = place_id
     session.add(motor)
     note_changes(session, actor, motor.created_at, motor)
     checked.winding.motor_id = motor.id

@@ -6,6 +6,7 @@ import json
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
+from decimal import Decimal
 from typing import Any, NamedTuple
 
 from sqlalchemy import Date, bindparam, func, select, text
@@ -22,6 +23,7 @@ class RegisterRow:
 
     tag: str
     power_text: str
+    rated_voltage_v: Decimal | None
     place: str | None
     area: str | None
     winding: str | None
@@ -55,10 +57,10 @@ _MOTOR, _PLACE, _WINDING, _STATE = columns(Motor), columns(Position), columns(Wi
 _OPEN_ID = select(columns(Job).id).where(columns(Job).motor_id == _MOTOR.id, columns(Job).state == "open").limit(1)
 _REGISTER = (
     select(
-        _MOTOR.id, _WINDING.since, _MOTOR.tag, _MOTOR.power_text, _PLACE.name, _PLACE.area, _WINDING.winding,
-        _WINDING.lead_scheme, _OPEN_ID.correlate(Motor.__table__).scalar_subquery(), _STATE.verdict, _STATE.why,
-        _STATE.r40_low_mohm, _STATE.r40_high_mohm, _STATE.unbalance_percent, _STATE.unbalance_percent_lowest,
-        _STATE.unbalance_percent_highest, _STATE.balance, _STATE.minimum_mohm, _STATE.last_on, _STATE.next_on,
+        _MOTOR.id, _WINDING.since, _MOTOR.tag, _MOTOR.power_text, _MOTOR.rated_voltage_v, _PLACE.name, _PLACE.area,
+        _WINDING.winding, _WINDING.lead_scheme, _OPEN_ID.correlate(Motor.__table__).scalar_subquery(), _STATE.verdict,
+        _STATE.why, _STATE.r40_low_mohm, _STATE.r40_high_mohm, _STATE.unbalance_percent,
+        _STATE.unbalance_percent_lowest, _STATE.unbalance_percent_highest, _STATE.balance, _STATE.minimum_mohm, _STATE.last_on, _STATE.next_on,
         _STATE.next_why, _STATE.spark,
     )
     .outerjoin(MotorState.__table__, _STATE.motor_id == _MOTOR.id)

@@ -56,9 +56,9 @@ def register(
 
 
 @router.get(Urls.new_motor)
-def new_motor(request: Request, state: State) -> Response:
-    """The registration form."""
-    return _form_page(request, state, MotorForm(), {}, ())
+def new_motor(request: Request, state: State, tag: Annotated[str, Query(max_length=40)] = "") -> Response:
+    """The registration form; with a tag, of a motor that is known by it alone."""
+    return _form_page(request, state, MotorForm(tag=tag), {}, ())
 
 
 def _form_page(
