@@ -382,17 +382,34 @@ def test_an_earlier_first_day_of_serial_numbers():
     assert told["understood"][0]["date"] == "2024-03-14"
 
 
+DOCTYPE = '<!DOCTYPE x [<!ENTITY a "b">]><workbook/>'
+
+
+@pytest.mark.parametrize("part", ["xl/workbook.xml", "xl/media/picture.png"])
+@pytest.mark.parametrize(
+    "written",
+    [
+        f'<?xml version="1.0"?>{DOCTYPE}'.encode(),
+        f"<!-- {'x' * 70_000} -->{DOCTYPE}".encode(),
+        b"<!--" + b"x" * ((1 << 20) - 10) + b"-->" + DOCTYPE.encode(),
+        DOCTYPE.encode("utf-16"),
+    ],
+    ids=["at once", "after a comment", "over a seam", "two bytes a letter"],
+)
+def test_no_document_type_gets_in(part, written):
+    typed = io.BytesIO()
+    with zipfile.ZipFile(typed, "w") as packed:
+        packed.writestr(part, written)
+    with pytest.raises(RecordRefusal, match="document type"):
+        read_book(typed.getvalue(), "x.xlsx")
+
+
 def test_bounds_of_a_workbook():
     bomb = io.BytesIO()
     with zipfile.ZipFile(bomb, "w", zipfile.ZIP_DEFLATED) as packed:
         packed.writestr("xl/worksheets/sheet1.xml", b"0" * 210_000_000)
     with pytest.raises(RecordRefusal, match="200 MB"):
         read_book(bomb.getvalue(), "x.xlsx")
-    typed = io.BytesIO()
-    with zipfile.ZipFile(typed, "w") as packed:
-        packed.writestr("xl/workbook.xml", '<?xml version="1.0"?><!DOCTYPE x [<!ENTITY a "b">]><workbook/>')
-    with pytest.raises(RecordRefusal, match="document type"):
-        read_book(typed.getvalue(), "x.xlsx")
     for raw, name in ((b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1", "x.xls"), (b"x", "x.ods")):
         with pytest.raises(RecordRefusal, match="save as XLSX or CSV"):
             read_book(raw, name)
