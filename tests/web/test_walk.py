@@ -56,6 +56,8 @@ def test_the_end_asks_for_the_cause_and_stands_on_the_motors_life(client, motor)
     form = {"tag": "BW-1", "s": "hums", "d": tokens, "token": "walk-token-1"}
     refused = client.post("/walk/keep", data=form)
     assert (refused.status_code, "Name the cause" in refused.text) == (422, True)
+    long = client.post("/walk/keep", data=form | {"cause": "starts", "changed": "x" * 200})
+    assert (long.status_code, "letters less" in long.text, "x" * 200 in long.text) == (422, True, True)
     form |= {"cause": "starts", "changed": "contacts renewed, starts counted"}
     for _ in range(2):
         kept = client.post("/walk/keep", data=form)

@@ -25,6 +25,7 @@ from grimcoil.store.tables import LifeEvent
 
 MOST_TOKENS = 60
 SEPARATOR = "~"
+NOTE = 200  # letters of a life event's note
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,8 +109,12 @@ def keep_end(
     refused = {}
     if cause not in [one.value for one in RootCause]:
         refused["cause"] = "Name the cause of the cause: without it it comes back."
-    if not changed.strip() or len(changed) > 120:
+    changed = " ".join(changed.split())
+    note = f"{name_of_end(done.made)}; {cause}; changed: {changed}" if done.made.end else ""
+    if not changed:
         refused["changed"] = "Say in a sentence what is changed so that it doesn't come back."
+    elif len(note) > NOTE:
+        refused["changed"] = f"Say it in {len(note) - NOTE} letters less: it stands on one line of the motor's life."
     if done.made.end is None:
         refused["end"] = "The walk has no end yet."
     if refused:
@@ -121,8 +126,7 @@ def keep_end(
         motor_rows.lock(session, found[0].id)
         if lives.event_by_token(session, token) is not None:
             return
-        note = f"{name_of_end(done.made)}; {cause}; changed: {' '.join(changed.split())}"
-        event = LifeEvent(motor_id=found[0].id, on_day=now.date(), kind=LifeKind.WALKED.value, note=note[:200])
+        event = LifeEvent(motor_id=found[0].id, on_day=now.date(), kind=LifeKind.WALKED.value, note=note)
         event.token, event.who, event.at, event.undo = token, actor.who, now, {}
         session.add(event)
         trail.write(session, actor, "walk kept", now, found[0].id, detail=note)

@@ -80,13 +80,18 @@ def walk(request: Request, state: State, given: Annotated[Asked, Depends(asked)]
 
 
 def _page(
-    request: Request, state: AppState, given: Asked, refusal: Refusal | None = None, refused: Fields | None = None
+    request: Request,
+    state: AppState,
+    given: Asked,
+    refusal: Refusal | None = None,
+    refused: Fields | None = None,
+    end: tuple[str, str] = ("", ""),
 ) -> Response:
     done = verbs.walked(state.store, given.tag, given.symptom, given.order, given.tokens)
     context = {
         "place": "walk", "v": WalkView(done, given.order), "refusal": refusal, "typed": given.typed,
         "orders": ORDER_WORDS, "symptom": SYMPTOMS[given.symptom], "percent": percent, "causes": list(RootCause),
-        "refused": refused or {}, "token": str(uuid4()),
+        "refused": refused or {}, "token": str(uuid4()), "end": end,
     }  # fmt: skip
     status = 422 if refusal or refused else 200
     return state.templates.TemplateResponse(request, "walk/page.html", context, status_code=status)
@@ -114,5 +119,5 @@ def keep(request: Request, state: State, me: Me, form: Annotated[KeepForm, Form(
     try:
         verbs.keep_end(state.store, me.actor, done, form.cause, form.changed, form.token, state.clock())
     except FormRefused as refused:
-        return _page(request, state, given, refused=dict(refused.fields))
+        return _page(request, state, given, refused=dict(refused.fields), end=(form.cause, form.changed))
     return RedirectResponse(Urls.life(done.tag), 303)

@@ -1,0 +1,87 @@
+"""The fault walk as an electrician does it, at a place with a fault in it that answers whatever the page asks."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from grimcoil.bench.plant import Plant
+from grimcoil.core.walk.faults import line_up
+from grimcoil.service.walks import walked
+
+MOST = 30
+
+
+def answer(page, store, plant):
+    """One test, by keyboard alone: what is measured into its fields, what is seen by its key."""
+    form = page.locator(".walk-form")
+    name = form.locator("[name=t]").input_value()
+    trial = walked(store, "DD-207", plant.symptom, "most-telling", ()).trials[name]
+    if trial.asks:
+        form.locator(f"button[value={plant.answers(trial)}]").press("Enter")
+        return name
+    shown = list(plant.measured(trial).values())
+    expect(form.locator("[name=r]").first).to_be_focused()
+    for number, text in enumerate(shown):
+        page.keyboard.type(text)
+        page.keyboard.press("Enter" if number == len(shown) - 1 else "Tab")
+    return name
+
+
+def to_the_end(page, store, plant):
+    asked = []
+    for _ in range(MOST):
+        if page.locator(".walk-end").count():
+            return asked
+        before = page.url
+        asked.append(answer(page, store, plant))
+        expect(page).not_to_have_url(before)
+    return asked
+
+
+@pytest.mark.parametrize(("fault", "width"), [("contactor-pole-open", 1280), ("cable-open", 390)])
+def test_a_fault_is_found_and_its_end_kept(page, works_store, fault, width):
+    place = walked(works_store, "DD-207", "hums", "most-telling", ()).place
+    plant = Plant(place, next(one for one in line_up(place) if one.name == fault), 0, "hums", 7)
+    page.set_viewport_size({"width": width, "height": 844})
+    page.goto("/motors/DD-207")
+    page.get_by_role("link", name="It won't run").press("Enter")
+    page.get_by_role("button", name="It hums and won't turn").press("Enter")
+    asked = to_the_end(page, works_store, plant)
+    expect(page.locator(".walk-end")).to_contain_text(plant.fault.kind.text)
+    tests = [name for name in asked if name != "prove-dead"]
+    assert len(tests) == len(set(tests)) > 1
+    said = f"{fault} mended, starts counted"
+    page.get_by_label("What is changed").fill(said)
+    page.get_by_role("button", name="Keep on the record").click()
+    expect(page.get_by_role("alert")).to_contain_text("cause of the cause")
+    expect(page.get_by_label("What is changed")).to_have_value(said)
+    page.get_by_label("Cause of the cause").select_option("starts")
+    page.get_by_role("button", name="Keep on the record").click()
+    expect(page).to_have_url(re.compile("/motors/DD-207/life"))
+    expect(page.get_by_text(said)).to_have_count(1)
+
+
+def test_an_entry_is_taken_back_by_the_browser_and_by_its_own_key(page, works_store):
+    page.goto("/walk?tag=DD-207&s=hums")
+    first = page.locator(".walk-form [name=t]").input_value()
+    place = walked(works_store, "DD-207", "hums", "most-telling", ()).place
+    plant = Plant(place, next(one for one in line_up(place) if one.name == "winding-open"), 0, "hums", 3)
+    answer(page, works_store, plant)
+    expect(page.locator(".walk-what h2")).to_contain_text("after 1 entry")
+    page.go_back()
+    expect(page.locator(".walk-form [name=t]")).to_have_value(first)
+    page.go_forward()
+    page.get_by_text("Entries, to take back").click()
+    page.get_by_role("link", name="Take back").click()
+    expect(page.locator(".walk-what h2")).to_contain_text("after 0 entries")
+    expect(page.locator(".walk-form [name=t]")).to_have_value(first)
+
+
+def test_a_reading_that_is_none_stays_where_it_was_typed(page):
+    page.goto("/walk?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480")
+    fields = page.locator(".walk-form [name=r]")
+    fields.first.fill("4..2")
+    fields.first.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("4..2")
+    expect(fields.first).to_have_value("4..2")

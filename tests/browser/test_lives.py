@@ -1,0 +1,61 @@
+"""Moves, repairs and positions on the page: with a phone and a keyboard, taken back again, refused words kept."""
+
+import pytest
+from playwright.sync_api import expect
+
+
+@pytest.fixture
+def life(page):
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto("/motors/SH-440/life")
+    return page
+
+
+def move(page, to, on):
+    page.get_by_label("Where to").fill(to)
+    page.get_by_label("From", exact=True).fill(on)
+    page.get_by_label("From", exact=True).press("Enter")
+
+
+def test_a_motor_goes_to_the_store_and_back_again(life):
+    move(life, "the store", "2026-11-20")
+    expect(life.get_by_text("Now in the store")).to_be_visible()
+    life.get_by_role("link", name="Sugar drier drum").first.click()
+    expect(life.get_by_role("main")).to_contain_text("SH-440")
+    expect(life.locator(".plate-strip")).not_to_contain_text("driven by")
+    life.go_back()
+    life.get_by_role("button", name="Take back moved").first.click()
+    expect(life.get_by_text("Now in Sugar drier drum")).to_be_visible()
+    expect(life.get_by_text("taken back by")).to_have_count(1)
+
+
+def test_a_place_that_is_taken_asks_and_a_wrong_day_keeps_what_was_typed(life):
+    move(life, "Pulp press 2", "2026-11-21")
+    expect(life.get_by_text("PP-122 stands there")).to_be_visible()
+    expect(life.get_by_label("Where to")).to_have_value("Pulp press 2")
+    move(life, "Nowhere at all", "2026-11-21")
+    expect(life.get_by_text("No position is called")).to_be_visible()
+    expect(life.get_by_label("Where to")).to_have_value("Nowhere at all")
+    expect(life.get_by_text("Now in Sugar drier drum")).to_be_visible()
+
+
+def test_a_narrowed_list_stays_narrowed_in_its_address(page):
+    page.goto("/motors")
+    page.get_by_text("Narrow and sort").click()
+    page.locator("select[name=area]").select_option(index=1)
+    page.get_by_role("button", name="Show").click()
+    expect(page.locator("a.r").first).to_be_visible()
+    narrowed = page.locator("a.r").count()
+    assert "area=" in page.url
+    page.reload()
+    expect(page.locator("a.r")).to_have_count(narrowed)
+    page.goto("/motors")
+    assert page.locator("a.r").count() > narrowed
+
+
+def test_a_misspelt_name_is_found(page):
+    page.goto("/motors")
+    page.keyboard.press("/")
+    page.keyboard.type("pulp pres 2")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("PP-122").first).to_be_visible()
