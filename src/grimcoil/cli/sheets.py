@@ -17,7 +17,8 @@ from grimcoil.core.people import Actor, Role
 from grimcoil.exchange.sheets.grid import Book, read_book
 from grimcoil.exchange.sheets.mapping import SheetMap, read_map
 from grimcoil.exchange.sheets.propose import propose
-from grimcoil.exchange.sheets.understand import Import, Register, understand
+from grimcoil.exchange.sheets.taken import Import, Register
+from grimcoil.exchange.sheets.understand import understand
 from grimcoil.exchange.trails import harmless
 
 

@@ -18,7 +18,7 @@ from grimcoil.core.readings import Shown, as_text, parse_reading
 from grimcoil.exchange.jobs import validated
 from grimcoil.exchange.sheets.figures import Understood, field_of
 from grimcoil.exchange.sheets.layout import tag_key
-from grimcoil.exchange.sheets.understand import HOLD_S, Import, Register, Taken
+from grimcoil.exchange.sheets.taken import HOLD_S, Import, Register, Taken
 from grimcoil.service.job_files import file_in
 from grimcoil.service.motors import Checked, register_in
 from grimcoil.service.signatures import add_link

@@ -4,6 +4,7 @@ import io
 import json
 import zipfile
 from datetime import date, datetime
+from statistics import median
 
 import openpyxl
 import pytest
@@ -16,7 +17,8 @@ from grimcoil.exchange.sheets.grid import read_book
 from grimcoil.exchange.sheets.layout import is_tag, is_total, tag_key
 from grimcoil.exchange.sheets.mapping import read_map
 from grimcoil.exchange.sheets.propose import propose
-from grimcoil.exchange.sheets.understand import Register, understand
+from grimcoil.exchange.sheets.taken import Register
+from grimcoil.exchange.sheets.understand import median_without, understand
 
 TODAY = date(2026, 11, 24)
 IR = {"as": "insulation", "from": "1-2-3", "to": "frame"}
@@ -380,6 +382,13 @@ def test_an_earlier_first_day_of_serial_numbers():
 
     told = read(read_book(workbook(fill, openpyxl.utils.datetime.MAC_EPOCH), "x.xlsx"))
     assert told["understood"][0]["date"] == "2024-03-14"
+
+
+@given(st.lists(st.floats(0.001, 1e6), min_size=2, max_size=30), st.data())
+def test_the_median_of_the_others(values, data):
+    at = data.draw(st.integers(0, len(values) - 1))
+    others = values[:at] + values[at + 1 :]
+    assert median_without(sorted(values), values[at]) == pytest.approx(median(others))
 
 
 DOCTYPE = '<!DOCTYPE x [<!ENTITY a "b">]><workbook/>'

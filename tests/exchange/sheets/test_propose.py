@@ -10,7 +10,8 @@ import pytest
 from grimcoil.exchange.sheets.grid import read_book
 from grimcoil.exchange.sheets.mapping import read_map
 from grimcoil.exchange.sheets.propose import propose
-from grimcoil.exchange.sheets.understand import Register, understand
+from grimcoil.exchange.sheets.taken import Register
+from grimcoil.exchange.sheets.understand import understand
 
 TODAY = date(2026, 11, 24)
 SHORT = {"insulation": "ir", "winding_resistance": "ohms"}

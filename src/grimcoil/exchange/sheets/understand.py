@@ -2,123 +2,24 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Sequence
 from datetime import date
-from statistics import median
 from typing import Any
 
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.exchange.sheets.days import ACCEPTED, Day, read_day
 from grimcoil.exchange.sheets.figures import SEVERAL, Outcome, Question, Refused, Understood, pieces, read_cell
-from grimcoil.exchange.sheets.grid import Book, Cell, Tab, address, rows_of
-from grimcoil.exchange.sheets.layout import ACCEPTED_TAG, NOTHING, column_names, is_tag, is_total, tag_key
-from grimcoil.exchange.sheets.mapping import CELL, CONDITIONS, READINGS, Column, Part, SheetMap, merged_map
+from grimcoil.exchange.sheets.grid import Book, Cell, Tab, rows_of
+from grimcoil.exchange.sheets.layout import ACCEPTED_TAG, NOTHING, column_names, is_tag, tag_key
+from grimcoil.exchange.sheets.mapped import MappedTab
+from grimcoil.exchange.sheets.mapping import CONDITIONS, READINGS, Column, Part, SheetMap, merged_map
+from grimcoil.exchange.sheets.taken import Import, Place, Register, Taken
 
 LEAVE_OUT = "leave out"
-HOLD_S = 60.0  # what a reading without its hold is taken as
 FAR, FARTHER = 700.0, 1400.0  # a bare figure so many times its neighbours is in another unit
-SAME_AS_ABOVE = frozenset({'"', "''", "”", "〃", "do.", "ditto"})
-
-
-@dataclass(frozen=True, slots=True)
-class Place:
-    """A cell: its tab (None for CSV), row, address and column's name."""
-
-    sheet: str | None
-    row: int
-    cell: str
-    column: str
-    hidden: bool = False
-
-    def document(self) -> dict[str, Any]:
-        """As the answer tells it."""
-        return {"sheet": self.sheet, "row": self.row, "column": self.column, "cell": self.cell}
-
-    @property
-    def key(self) -> str:
-        """As an answer names it."""
-        return self.cell if self.sheet is None else f"{self.sheet}!{self.cell}"
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Taken:
-    """One reading, condition or note that goes in."""
-
-    place: Place
-    part: int | None
-    tag: str
-    on: date
-    one: Part
-    text: str
-    read: Understood | None
-
-    @property
-    def same(self) -> tuple[Any, ...]:
-        """What makes it one test: motor, day, field, points, hold."""
-        one = self.one
-        if one.as_ != "insulation":
-            return tag_key(self.tag), self.on, one.as_, one.pair or "", "", "", HOLD_S
-        ends = one.from_ or "1-2-3", one.to or "frame"
-        return tag_key(self.tag), self.on, one.as_, "", *ends, one.t_s or HOLD_S
-
-    def document(self) -> dict[str, Any]:
-        """As the answer tells it."""
-        out = self.place.document()
-        if self.part is not None:
-            out["part"] = self.part
-        out |= {"tag": self.tag, "date": self.on.isoformat(), "field": self.one.as_}
-        out |= points(self.one) | {"text": self.text}
-        out["read_as"] = None if self.read is None else self.read.document(self.one.as_ or "")
-        return out | ({"hidden": True} if self.place.hidden else {})
-
-
-def points(one: Part) -> dict[str, Any]:
-    """Pair, ends and hold of a reading as lists and figures."""
-    out: dict[str, Any] = {}
-    if one.as_ == "winding_resistance":
-        out["pair"] = one.pair
-    if one.as_ == "insulation":
-        out["from"] = (one.from_ or "1-2-3").split("-")
-        out["to"] = (one.to or "frame").split("-")
-        out["t_s"] = one.t_s
-    return out
-
-
 _Doubts = dict[Taken, tuple[str, tuple[str, ...]]]
-
-
-@dataclass
-class Import:
-    """A file as it was understood."""
-
-    rows: int = 0
-    taken: list[Taken] = field(default_factory=list)
-    asked: list[dict[str, Any]] = field(default_factory=list)
-    refused: list[dict[str, Any]] = field(default_factory=list)
-    left_out: list[dict[str, Any]] = field(default_factory=list)
-    duplicates: list[dict[str, Any]] = field(default_factory=list)
-    new_motors: list[str] = field(default_factory=list)
-
-    def document(self) -> dict[str, Any]:
-        """`grimcoil-import/1`."""
-        return {
-            "format": "grimcoil-import/1", "rows": self.rows, "taken": len(self.taken),
-            "understood": [one.document() for one in self.taken], "asked": self.asked, "refused": self.refused,
-            "left_out": self.left_out, "duplicates": self.duplicates, "new_motors": self.new_motors,
-        }  # fmt: skip
-
-
-@dataclass(frozen=True, slots=True)
-class Register:
-    """What is known already: tags, a stored reading by motor, day, field, points and hold, and the days of motors that
-    came with a sheet.
-    """
-
-    tags: Sequence[str] = ()
-    stored: Mapping[tuple[Any, ...], Understood] = field(default_factory=dict)
-    days: frozenset[tuple[str, date]] = frozenset()
 
 
 def understand(book: Book, given: SheetMap, today: date, known: Register) -> Import:
@@ -182,12 +83,12 @@ class _Reader:
             if name not in by_name:
                 raise RecordRefusal(f"columns.{name}", name, f"a column of the file: {', '.join(names.values())[:200]}")
         mapped = {by_name[name]: one for name, one in columns.items()}
-        sheet = _Sheet(tab, keys, headings, names, mapped)
+        sheet = MappedTab(tab, keys, headings, names, mapped)
         for number, cells in rows_of(tab):
             if number not in headings:
                 self._row(sheet, number, cells)
 
-    def _row(self, sheet: _Sheet, number: int, cells: Sequence[Cell]) -> None:
+    def _row(self, sheet: MappedTab, number: int, cells: Sequence[Cell]) -> None:
         said = " | ".join(cell.text for cell in cells if cell.text)
         if not said:
             return None
@@ -217,13 +118,13 @@ class _Reader:
             self._cell(sheet, number, column, tag, on)
         return None
 
-    def _leave(self, sheet: _Sheet, number: int, why: str, said: str) -> None:
+    def _leave(self, sheet: MappedTab, number: int, why: str, said: str) -> None:
         self.out.left_out.append({"sheet": sheet.tab.name, "row": number, "why": why, "found": said})
 
     def _answered(self, place: Place) -> str | None:
         return self.given.answers.get(place.key)
 
-    def _tag(self, sheet: _Sheet, number: int, needed: bool) -> str | None:
+    def _tag(self, sheet: MappedTab, number: int, needed: bool) -> str | None:
         """The motor of a row; None where it is asked or refused."""
         column = sheet.column_of("tag")
         if column is None:
@@ -244,7 +145,7 @@ class _Reader:
     def _spelled(self, text: str) -> str:
         return self.spelled.setdefault(tag_key(text), " ".join(text.split()))
 
-    def _day(self, sheet: _Sheet, number: int, needed: bool) -> date | None:
+    def _day(self, sheet: MappedTab, number: int, needed: bool) -> date | None:
         """The day of a row; None where it is asked or refused."""
         column = sheet.column_of("date")
         if column is None:
@@ -278,7 +179,7 @@ class _Reader:
     def _refuse(self, place: Place, found: str, accepted: str) -> None:
         self.out.refused.append(place.document() | {"found": found, "accepted": accepted})
 
-    def _cell(self, sheet: _Sheet, number: int, column: int, row_tag: str | None, row_day: date | None) -> None:
+    def _cell(self, sheet: MappedTab, number: int, column: int, row_tag: str | None, row_day: date | None) -> None:
         one, place = sheet.mapped[column], sheet.place(number, column)
         tag = self._spelled(one.tag) if one.tag else row_tag
         on = self._column_day(one, sheet, row_day, place) if tag is not None else None
@@ -322,7 +223,7 @@ class _Reader:
             return Question(SEVERAL, (LEAVE_OUT,))
         return [(text, read_cell(Cell(text), part, decimal)) for text, part in zip(texts, parts, strict=True)]
 
-    def _column_day(self, one: Column, sheet: _Sheet, row_day: date | None, place: Place) -> date | None:
+    def _column_day(self, one: Column, sheet: MappedTab, row_day: date | None, place: Place) -> date | None:
         if one.date is None:
             return row_day
         made = read_day(one.date, self.today, one.order, sheet.keys["incomplete_dates"], self.book.epoch)
@@ -335,37 +236,42 @@ class _Reader:
     def settle(self) -> None:
         """Figures in another unit, tests with two values, what is stored; then what is new."""
         doubtful = self._far() | self._two_values()
+        by_cell: dict[str, tuple[str, tuple[str, ...]]] = {}
+        for taken, doubt in doubtful.items():
+            by_cell.setdefault(taken.place.key, doubt)
         first: dict[tuple[Any, ...], Taken] = {}
         asked_cells: set[str] = set()
         for one in self.candidates:
-            if one.place.key in {taken.place.key for taken in doubtful}:
-                if one.place.key not in asked_cells:
-                    asked_cells.add(one.place.key)
-                    question, choices = next(doubtful[t] for t in doubtful if t.place.key == one.place.key)
-                    self._ask(one.place, one.tag, one.on, one.text, question, choices)
-                continue
-            if one.one.as_ not in READINGS:
-                if (tag_key(one.tag), one.on) in self.known.days:
-                    self._double(one, "stored")
-                else:
-                    self.out.taken.append(one)
-                continue
-            if one.read is None:
-                continue
-            stored = self.known.stored.get(one.same)
-            earlier = first.get(one.same)
-            if stored is not None and stored.amount == one.read.amount:
-                self._double(one, "stored")
-            elif stored is not None:
-                choices = (one.text, stored.words, LEAVE_OUT)
-                self._ask(one.place, one.tag, one.on, one.text, "another value is stored: which is right?", choices)
-            elif earlier is not None:
-                self._double(one, earlier.place.cell)
-            else:
-                first[one.same] = one
-                self.out.taken.append(one)
+            key = one.place.key
+            if key not in by_cell:
+                self._settle_one(one, first)
+            elif key not in asked_cells:
+                asked_cells.add(key)
+                self._ask(one.place, one.tag, one.on, one.text, *by_cell[key])
         new = dict.fromkeys(one.tag for one in self.out.taken if tag_key(one.tag) not in self.registered)
         self.out.new_motors = list(new)
+
+    def _settle_one(self, one: Taken, first: dict[tuple[Any, ...], Taken]) -> None:
+        """Stored already, said twice in the file, or in; first: what is in, by what makes it one test."""
+        if one.one.as_ not in READINGS:
+            if (tag_key(one.tag), one.on) in self.known.days:
+                self._double(one, "stored")
+            else:
+                self.out.taken.append(one)
+            return
+        if one.read is None:
+            return
+        stored, earlier = self.known.stored.get(one.same), first.get(one.same)
+        if stored is not None and stored.amount == one.read.amount:
+            self._double(one, "stored")
+        elif stored is not None:
+            choices = (one.text, stored.words, LEAVE_OUT)
+            self._ask(one.place, one.tag, one.on, one.text, "another value is stored: which is right?", choices)
+        elif earlier is not None:
+            self._double(one, earlier.place.cell)
+        else:
+            first[one.same] = one
+            self.out.taken.append(one)
 
     def _double(self, one: Taken, same_as: str) -> None:
         told = {"tag": one.tag, "date": one.on.isoformat(), "field": one.one.as_, "same_as": same_as}
@@ -379,13 +285,14 @@ class _Reader:
                 by_motor[tag_key(one.tag)].append(one)
         out: _Doubts = {}
         for mine in by_motor.values():
+            values = sorted(one.read.amount.value for one in mine if one.read is not None)
             for one in mine:
-                if one.read is None or not one.read.bare or one.read.amount.value <= 0:
+                if one.read is None or not one.read.bare or one.read.amount.value <= 0 or len(values) < 3:
                     continue
-                others = [o.read.amount.value for o in mine if o is not one and o.read is not None]
-                if len(others) < 2 or median(others) <= 0:
+                usual = median_without(values, one.read.amount.value)
+                if usual <= 0:
                     continue
-                ratio = one.read.amount.value / median(others)
+                ratio = one.read.amount.value / usual
                 if FAR <= ratio <= FARTHER or FAR <= 1 / ratio <= FARTHER:
                     out[one] = "a thousand times its neighbours: which unit?", (
                         f"{one.text} mΩ", f"{one.text} Ω", LEAVE_OUT,
@@ -409,77 +316,8 @@ class _Reader:
         return out
 
 
-@dataclass(frozen=True, slots=True)
-class _Sheet:
-    """A tab with its keys, names and mapped columns."""
-
-    tab: Tab
-    keys: Mapping[str, Any]
-    headings: Sequence[int]
-    names: Mapping[int, str]
-    mapped: Mapping[int, Column]
-
-    def column_of(self, kind: str) -> int | None:
-        """The column that holds tag or date."""
-        return next((column for column, one in self.mapped.items() if one.as_ == kind), None)
-
-    def place(self, number: int, column: int) -> Place:
-        """A cell by its names."""
-        where = address(number, column)
-        return Place(self.tab.name, number, where, self.names[column], number in self.tab.hidden)
-
-    def reads(self, one: Column) -> bool:
-        """Whether a column holds readings."""
-        return one.as_ in READINGS or bool(one.parts)
-
-    def inherited(self, number: int, column: int) -> str:
-        """A cell's text; a ditto sign means the one above."""
-        text = self.tab.cell(number, column).text
-        row = number
-        while text in SAME_AS_ABOVE and row > 1:
-            row -= 1
-            text = self.tab.cell(row, column).text
-        return text
-
-    def is_total(self, number: int) -> bool:
-        """Tag, day or first cell says so."""
-        columns = {self.column_of("tag"), self.column_of("date"), 0} - {None}
-        return any(is_total(self.tab.cell(number, column).text) for column in columns if column is not None)
-
-    def repeats_headings(self, cells: Sequence[Cell]) -> bool:
-        """A heading row once more, as at the head of a printed page."""
-        texts = [cell.text for cell in cells]
-        for row in self.headings:
-            names = [cell.text for cell in self.tab.rows.get(row, [])]
-            if any(names) and [t for t in texts if t] == [n for n in names if n]:
-                return True
-        return False
-
-    def names_motor(self, number: int) -> bool:
-        """Whether a row tells its motor."""
-        column = self.column_of("tag")
-        return bool(self.tab_tag()) if column is None else bool(self.tab.cell(number, column).text)
-
-    def names_day(self, number: int) -> bool:
-        """Whether a row tells its day."""
-        column = self.column_of("date")
-        return column is not None and bool(self.tab.cell(number, column).text)
-
-    def tab_tag(self) -> str:
-        """The motor that the whole tab is about."""
-        source = self.keys["tag"]
-        if source is None:
-            return ""
-        if source.is_:
-            return str(source.is_)
-        if source.from_ == "tab":
-            return self.tab.name or ""
-        if source.from_ and CELL.fullmatch(source.from_):
-            return self._named_in(source.from_)
-        return ""
-
-    def _named_in(self, where: str) -> str:
-        letters = where.rstrip("0123456789")
-        column = next((c for c in range(self.tab.width) if address(1, c) == f"{letters}1"), None)
-        text = "" if column is None else self.tab.cell(int(where[len(letters) :]), column).text
-        return text.rpartition(":")[2].strip()
+def median_without(ordered: Sequence[float], value: float) -> float:
+    """The median of ordered figures without one of them, which is there; without going through all of them."""
+    out, left = bisect_left(ordered, value), len(ordered) - 1
+    at = [ordered[i + (i >= out)] for i in ((left - 1) // 2, left // 2)]
+    return (at[0] + at[1]) / 2

@@ -1,0 +1,110 @@
+"""What a sheet gave: readings with their cells, what was asked, refused and left out; and what was known before."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from typing import Any
+
+from grimcoil.exchange.sheets.figures import Understood
+from grimcoil.exchange.sheets.layout import tag_key
+from grimcoil.exchange.sheets.mapping import Part
+
+HOLD_S = 60.0  # what a reading without its hold is taken as
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """A cell: its tab (None for CSV), row, address and column's name."""
+
+    sheet: str | None
+    row: int
+    cell: str
+    column: str
+    hidden: bool = False
+
+    def document(self) -> dict[str, Any]:
+        """As the answer tells it."""
+        return {"sheet": self.sheet, "row": self.row, "column": self.column, "cell": self.cell}
+
+    @property
+    def key(self) -> str:
+        """As an answer names it."""
+        return self.cell if self.sheet is None else f"{self.sheet}!{self.cell}"
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Taken:
+    """One reading, condition or note that goes in."""
+
+    place: Place
+    part: int | None
+    tag: str
+    on: date
+    one: Part
+    text: str
+    read: Understood | None
+
+    @property
+    def same(self) -> tuple[Any, ...]:
+        """What makes it one test: motor, day, field, points, hold."""
+        one = self.one
+        if one.as_ != "insulation":
+            return tag_key(self.tag), self.on, one.as_, one.pair or "", "", "", HOLD_S
+        ends = one.from_ or "1-2-3", one.to or "frame"
+        return tag_key(self.tag), self.on, one.as_, "", *ends, one.t_s or HOLD_S
+
+    def document(self) -> dict[str, Any]:
+        """As the answer tells it."""
+        out = self.place.document()
+        if self.part is not None:
+            out["part"] = self.part
+        out |= {"tag": self.tag, "date": self.on.isoformat(), "field": self.one.as_}
+        out |= points(self.one) | {"text": self.text}
+        out["read_as"] = None if self.read is None else self.read.document(self.one.as_ or "")
+        return out | ({"hidden": True} if self.place.hidden else {})
+
+
+def points(one: Part) -> dict[str, Any]:
+    """Pair, ends and hold of a reading as lists and figures."""
+    out: dict[str, Any] = {}
+    if one.as_ == "winding_resistance":
+        out["pair"] = one.pair
+    if one.as_ == "insulation":
+        out["from"] = (one.from_ or "1-2-3").split("-")
+        out["to"] = (one.to or "frame").split("-")
+        out["t_s"] = one.t_s
+    return out
+
+
+@dataclass
+class Import:
+    """A file as it was understood."""
+
+    rows: int = 0
+    taken: list[Taken] = field(default_factory=list)
+    asked: list[dict[str, Any]] = field(default_factory=list)
+    refused: list[dict[str, Any]] = field(default_factory=list)
+    left_out: list[dict[str, Any]] = field(default_factory=list)
+    duplicates: list[dict[str, Any]] = field(default_factory=list)
+    new_motors: list[str] = field(default_factory=list)
+
+    def document(self) -> dict[str, Any]:
+        """`grimcoil-import/1`."""
+        return {
+            "format": "grimcoil-import/1", "rows": self.rows, "taken": len(self.taken),
+            "understood": [one.document() for one in self.taken], "asked": self.asked, "refused": self.refused,
+            "left_out": self.left_out, "duplicates": self.duplicates, "new_motors": self.new_motors,
+        }  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Register:
+    """What is known already: tags, a stored reading by motor, day, field, points and hold, and the days of motors that
+    came with a sheet.
+    """
+
+    tags: Sequence[str] = ()
+    stored: Mapping[tuple[Any, ...], Understood] = field(default_factory=dict)
+    days: frozenset[tuple[str, date]] = frozenset()
