@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from functools import lru_cache
 
 from grimcoil.exchange.sheets.grid import Tab, letter
 
@@ -31,6 +32,7 @@ def column_names(tab: Tab, headings: Sequence[int]) -> dict[int, str]:
     }
 
 
+@lru_cache(maxsize=8192)
 def tag_key(tag: str) -> str:
     """One motor however cased and whatever stands between a letter and a digit; between two digits it counts.
 
