@@ -7,6 +7,7 @@ from sqlalchemy import select
 
 from grimcoil.core.errors import FormRefused
 from grimcoil.service.importing import take_in
+from grimcoil.service.lives import life, move
 from grimcoil.service.motors import check_registration, motor_view, register_motor
 from grimcoil.service.verifying import verify
 from grimcoil.store.tables import LifeEvent, Stay, WindingRow
@@ -47,3 +48,14 @@ def test_it_is_no_younger_than_its_first_reading(store, electrician, clock, unre
         register_motor(store, electrician, plate(clock, built_year="2026"))
     assert "2025-03-15" in refused.value.fields["built_year"]
     assert motor_view(store, unread).motor.rated_voltage_v is None
+
+
+def test_where_it_was_moved_to_is_not_overruled_by_the_plate(store, electrician, clock, unread):
+    move(store, electrician, unread, {"to": "the store", "on": "2026-11-20"}, "move-0001", clock())
+    with pytest.raises(FormRefused) as refused:
+        register_motor(store, electrician, plate(clock))
+    assert "on its life" in refused.value.fields["position"]
+    register_motor(store, electrician, plate(clock, position=""))
+    view = motor_view(store, unread)
+    assert (view.motor.rated_voltage_v, view.motor.position) == (460, None)
+    assert len(life(store, unread).stays) == 1

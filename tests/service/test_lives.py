@@ -51,6 +51,16 @@ def test_a_swap_moves_both_and_is_taken_back_whole(store, electrician, clock, mo
     assert verify(store).breaks == ()
 
 
+def test_a_note_that_has_no_room_is_refused_not_cut(store, electrician, clock, motor, other):
+    long = "x" * 200
+    with pytest.raises(FormRefused) as refused:
+        _move(store, electrician, clock, "BW-2", "Beet wash", swap="yes", note=long)
+    assert "letters less" in refused.value.fields["note"]
+    assert [row[0] for row in _stays(store, "BW-2")] == ["Beet crusher"]
+    assert _happened(store, electrician, clock, "cleaned", note=long)
+    assert life(store, "BW-1").events[0].note == long
+
+
 def _id(store, name):
     with store() as session:
         return session.scalar(select(Position.id).where(Position.name == name))

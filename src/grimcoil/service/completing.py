@@ -12,7 +12,8 @@ from grimcoil.core.people import Actor
 from grimcoil.service.register import note_changes
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
-from grimcoil.store.tables import Base, LifeEvent, Motor, Position, Stay, WindingRow
+from grimcoil.store.lives import stay_rows
+from grimcoil.store.tables import Base, LifeEvent, Motor, Stay, WindingRow
 
 _ITS_OWN = frozenset({"id", "tag", "created_at", "motor_id", "position_id", "since", "reason"})
 
@@ -32,7 +33,8 @@ def complete(
 ) -> None:
     """Put a plate that was read to a motor that had none, in a transaction of somebody else's.
 
-    Jobs on record stay as they were judged. Raises FormRefused where it would be younger than its first reading.
+    Jobs on record stay as they were judged. Raises FormRefused where it would be younger than its first reading,
+    or stand elsewhere than it does.
     """
     now = motor_rows.winding_now(session, motor.id)
     if now is None:
@@ -49,7 +51,9 @@ def complete(
     _put(read, motor)
     _put(winding, now)
     changed: list[Base] = [motor, now]
-    if motor.position_id is None and position_id is not None:
+    if position_id is not None and position_id != motor.position_id:
+        if stay_rows(session, motor.id):
+            raise FormRefused({"position": "Where it stands is on record already: move it on its life's page."})
         motor.position_id = position_id
         stay = Stay(motor_id=motor.id, position_id=position_id, since=now.since)
         session.add(stay)
@@ -63,13 +67,3 @@ def _put(source: Motor | WindingRow, target: Motor | WindingRow) -> None:
         value = getattr(source, column.key)
         if column.key not in _ITS_OWN and value is not None:
             setattr(target, column.key, value)
-
-
-def standing_of(session: Session, actor: Actor, position: Position, read: Motor) -> int:
-    """The id of the position of that name, put on record where there was none."""
-    standing = motor_rows.position_named(session, position.name)
-    if standing is None:
-        session.add(position)
-        note_changes(session, actor, read.created_at, position)
-        standing = position
-    return standing.id

@@ -21,7 +21,7 @@ from grimcoil.store import tables, trail
 from grimcoil.store.engine import Store
 from grimcoil.store.lines import PlaceLine, line_of
 from grimcoil.store.lives import EventLine, StayLine
-from grimcoil.store.tables import LifeEvent, Motor, WindingRow
+from grimcoil.store.tables import NOTE, LifeEvent, Motor, WindingRow
 
 STORE = "the store"
 ENTERED = (LifeKind.REWOUND, LifeKind.DRIED, LifeKind.CLEANED, LifeKind.REPAIRED, LifeKind.CABLE_CHANGED)
@@ -89,7 +89,7 @@ def move(store: Store, actor: Actor, tag: str, texts: dict[str, str], token: str
     fields = Fields(texts)
     to = fields.take("to", short(100), required=True)
     on = fields.take("on", day_of, required=True)
-    note = fields.take("note", short(200)) or ""
+    note = fields.take("note", short(NOTE)) or ""
     if fields.refused:
         raise FormRefused(fields.refused)
     with store.begin() as session:
@@ -109,6 +109,8 @@ def move(store: Store, actor: Actor, tag: str, texts: dict[str, str], token: str
             raise FormRefused({"on" if refusal.where == "day" else "to": refusal.sentence()}) from None
         told = f"to {target.name if target else STORE}" + "".join(f", {one.tag} to {STORE}" for one in there)
         kind, told = LifeKind.MOVED.value, f"{told}; {note}" if note else told
+        if len(told) > NOTE:
+            raise FormRefused({"note": f"Say it in {len(told) - NOTE} letters less: where it went stands before it."})
         made = LifeEvent(kind=kind, on_day=on, note=told, token=token, undo={"moves": undo})
         _keep(session, actor, motor, made, now)
         for other in there:
@@ -151,7 +153,7 @@ def happened(store: Store, actor: Actor, tag: str, texts: dict[str, str], token:
     fields = Fields(texts)
     kind = fields.take("kind", one_of(*ENTERED), required=True)
     on = fields.take("on", day_of, required=True)
-    note = fields.take("note", short(200)) or ""
+    note = fields.take("note", short(NOTE)) or ""
     cost = fields.take("cost", amount(0, 1e9, ""))
     if fields.refused:
         raise FormRefused(fields.refused)
@@ -184,7 +186,7 @@ def _rewound(session: Session, actor: Actor, motor: Motor, on: date, now: dateti
 
 
 def _keep(session: Session, actor: Actor, motor: Motor, event: LifeEvent, now: datetime) -> None:
-    event.motor_id, event.who, event.at, event.note = motor.id, actor.who, now, event.note[:200]
+    event.motor_id, event.who, event.at = motor.id, actor.who, now
     session.add(event)
     told = f"{event.on_day.isoformat()} {event.note}".strip()
     trail.write(session, actor, f"{event.kind} kept", now, motor.id, detail=told)

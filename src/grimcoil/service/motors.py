@@ -28,7 +28,7 @@ from grimcoil.core.people import Action, Actor
 from grimcoil.core.plate import Plate, check_plate, check_system, parse_power
 from grimcoil.draw.trend import TestDot
 from grimcoil.exchange.motors import winding_of
-from grimcoil.service.completing import awaits_plate, complete, standing_of
+from grimcoil.service.completing import awaits_plate, complete
 from grimcoil.service.fields import Fields, amount, one_of, short
 from grimcoil.service.register import note_changes
 from grimcoil.service.subjects import motor_file, plate_of
@@ -139,7 +139,7 @@ def register_in(session: Session, actor: Actor, checked: Checked) -> int:
     actor.need(Action.REGISTER_MOTOR)
     motor, position = checked.motor, checked.position
     waiting = awaits_plate(session, motor.tag)
-    place_id = None if position is None else standing_of(session, actor, position, motor)
+    place_id = None if position is None else _standing(session, actor, position, motor)
     if waiting is not None:
         complete(session, actor, waiting, motor, checked.winding, place_id)
         return waiting.id
@@ -156,6 +156,16 @@ def register_in(session: Session, actor: Actor, checked: Checked) -> int:
         note_changes(session, actor, motor.created_at, stay)
     trail.write(session, actor, "motor registered", motor.created_at, motor.id)
     return motor.id
+
+
+def _standing(session: Session, actor: Actor, position: Position, read: Motor) -> int:
+    """The id of the position of that name, put on record where there was none."""
+    standing = motor_rows.position_named(session, position.name)
+    if standing is None:
+        session.add(position)
+        note_changes(session, actor, read.created_at, position)
+        standing = position
+    return standing.id
 
 
 @dataclass(frozen=True, slots=True)

@@ -21,11 +21,10 @@ from grimcoil.service.subjects import motor_file, position_file
 from grimcoil.store import lives, trail
 from grimcoil.store import motors as motor_rows
 from grimcoil.store.engine import Store
-from grimcoil.store.tables import LifeEvent
+from grimcoil.store.tables import NOTE, LifeEvent
 
 MOST_TOKENS = 60
 SEPARATOR = "~"
-NOTE = 200  # letters of a life event's note
 
 
 @dataclass(frozen=True, slots=True)

@@ -69,6 +69,7 @@ def columns(table: type[Base], names: Iterable[str] = ()) -> Any:
 
 Measured = DOUBLE(asdecimal=False)
 Plate = Numeric(12, 3)
+NOTE = 200  # of a life event; longer is refused, never cut
 WHO = 160  # two names of 60 characters and what one is to the other
 
 
@@ -177,7 +178,7 @@ class LifeEvent(Base):
     motor_id: Mapped[int] = mapped_column(ForeignKey("motor.id"))
     on_day: Mapped[date] = mapped_column(Date)
     kind: Mapped[str] = mapped_column(String(20))
-    note: Mapped[str] = mapped_column(String(200), default="")
+    note: Mapped[str] = mapped_column(String(NOTE), default="")
     cost: Mapped[Decimal | None] = mapped_column(Numeric(14, 2))
     token: Mapped[str | None] = mapped_column(String(40), unique=True)
     who: Mapped[str | None] = mapped_column(String(WHO))
