@@ -107,12 +107,16 @@ def test_a_motor_without_its_plate_asks_for_it_until_it_has_one(client, store, c
     page = client.get("/motors/PP-9").text
     assert "plate isn" in page
     assert "/motors/new?tag=PP-9" in page
+    assert "On record since 2025" in page
+    assert "Built" not in page
+    assert "On record since" in client.get("/motors/PP-9/life").text
     assert 'value="PP-9"' in client.get("/motors/new?tag=PP-9").text
     assert "Its plate isn" in client.get("/jobs/start?tag=PP-9").text
     job = client.post("/jobs/start", data={"tag": "PP-9", "token": "start-pp9"}).headers["location"]
     assert client.get(job).status_code == 200
     assert client.get("/walk?tag=PP-9&s=hums").status_code == 200
-    assert register(client, tag="PP-9").status_code == 303
+    assert register(client, tag="PP-9", built_year="2019").status_code == 303
+    assert "Built 2019" in client.get("/motors/PP-9").text
     assert "plate isn" not in client.get("/motors/PP-9").text
     assert "no plate yet" not in client.get("/motors").text
     assert client.get(job).status_code == 200

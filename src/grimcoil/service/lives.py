@@ -29,9 +29,12 @@ ENTERED = (LifeKind.REWOUND, LifeKind.DRIED, LifeKind.CLEANED, LifeKind.REPAIRED
 
 @dataclass(frozen=True, slots=True)
 class LifeView:
-    """What happened to a motor and where it stood, newest first; positions to pick from."""
+    """What happened to a motor and where it stood, newest first; positions to pick from. built: its year is known,
+    else its first event is only where its record begins.
+    """
 
     tag: str
+    built: bool
     place: str
     events: Sequence[EventLine]
     stays: Sequence[StayLine]
@@ -59,7 +62,8 @@ def life(store: Store, tag: str) -> LifeView:
         motor = _motor(session, tag)
         place = motor.position.name if motor.position else STORE
         names = rows.position_names(session)
-        return LifeView(motor.tag, place, rows.events(session, motor.id), rows.stays_of(session, motor.id), names)
+        events, stays = rows.events(session, motor.id), rows.stays_of(session, motor.id)
+        return LifeView(motor.tag, motor.built_year is not None, place, events, stays, names)
 
 
 def position(store: Store, position_id: int, today: date) -> PositionView:

@@ -146,7 +146,8 @@ def _comparable(rows: Sequence[HistoryRow]) -> tuple[list[HistoryRow], list[Find
     as_read = bool(read) and not corrected
     if as_read:
         corrected = read
-        text = f"{len(read)} values as read: without a winding temperature they rise and fall with it."
+        many = "1 value" if len(read) == 1 else f"{len(read)} values"
+        text = f"{many} as read: without a winding temperature insulation rises and falls with it."
         remarks.append(watch("trend-as-read", text))
     elif lacking := sum(row.mohm is not None for row in rows) - len(corrected):
         count = sum(row.mohm is not None for row in rows)

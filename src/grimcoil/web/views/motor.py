@@ -43,8 +43,9 @@ def _life(view: MotorView, today: date, dots: list[TestDot], trend: dict[str, An
     least = view.state.minimum_mohm if view.state else None
     if least is None:
         least = least_mohm(subject_of(view.motor, view.winding, view.motor.position, criteria.name))
+    begun = "Built" if view.motor.built_year else "On record since"
     events = tuple(
-        (e.on_day, e.kind, EVENT_WORDS.get(e.kind, e.kind) + (f" {e.on_day.year}" if e.kind == "built" else ""))
+        (e.on_day, e.kind, f"{begun} {e.on_day.year}" if e.kind == "built" else EVENT_WORDS.get(e.kind, e.kind))
         for e in view.events
     )
     rewinds = tuple(w.since for w in view.windings[1:])
