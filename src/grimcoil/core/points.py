@@ -133,6 +133,11 @@ def once(
 
 def groups_touched(names: Iterable[str], scheme: str) -> frozenset[int]:
     """Numbers of the groups that some leads belong to; what is no lead of the scheme touches none."""
+    return _touched(tuple(names), scheme)
+
+
+@lru_cache(maxsize=1024)
+def _touched(names: tuple[str, ...], scheme: str) -> frozenset[int]:
     leads = {lead_of(name, scheme) for name in names}
     return frozenset(i for i, group in enumerate(groups_of(scheme)) if not leads.isdisjoint(group))
 

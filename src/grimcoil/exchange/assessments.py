@@ -64,7 +64,7 @@ def _finding(finding: Finding) -> Json:
         "code": finding.code,
         "text": finding.text,
         "source": finding.source,
-        "severity": finding.severity.value,
+        "severity": finding.severity._value_,
     }
 
 
@@ -94,7 +94,12 @@ def _plain(result: Result) -> Json:
     return {name: _value(getattr(result, name)) for name in _names(type(result))}  # type: ignore[arg-type]  # a class can be hashed
 
 
+_AS_IT_IS = frozenset({str, int, bool, type(None)})
+
+
 def _value(value: Any) -> Any:
+    if type(value) in _AS_IT_IS:
+        return value
     if isinstance(value, Amount):
         return amount_document(value)
     if isinstance(value, float):
