@@ -7,13 +7,13 @@ it. `rows` are the job and its entries as they stood when it was signed; `plate`
 from __future__ import annotations
 
 import hashlib
-import json
 from collections.abc import Mapping, Sequence
 from datetime import date, datetime
 from decimal import Decimal
 from typing import Any
 
 import rfc8785
+from pydantic_core import from_json
 
 FORMAT = "grimcoil-signed/1"
 
@@ -45,7 +45,7 @@ def link_hash(text: str) -> str:
 def read_link(text: str) -> dict[str, Any]:
     """A stored text; empty where it isn't a document any more."""
     try:
-        found = json.loads(text)
+        found = from_json(text)  # twice as quick as the standard library's, and a chain is long
     except ValueError:
         return {}
     return found if isinstance(found, dict) else {}

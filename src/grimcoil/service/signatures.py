@@ -11,11 +11,9 @@ from sqlalchemy.orm import Session
 
 from grimcoil.core.people import Actor, Role
 from grimcoil.exchange.signed import FORMAT, link_hash, link_text, plain, row_document
-from grimcoil.store import jobs as job_rows
 from grimcoil.store import photos as photo_rows
 from grimcoil.store import signatures as rows
 from grimcoil.store.engine import Store
-from grimcoil.store.jobs import EntryLine
 from grimcoil.store.people_tables import Signature
 from grimcoil.store.tables import Job, Motor, Position, WindingRow
 
@@ -31,17 +29,16 @@ _WINDING = tuple(name for name in WindingRow.__table__.columns.keys() if name no
 
 def rows_documents(session: Session, job_ids: Sequence[int]) -> dict[int, tuple[dict[str, Any], str]]:
     """Jobs with their entries as they stand in the database now, and the tags of their motors. Four queries."""
-    found = rows.jobs_whole(session, job_ids, _JOB)
-    entries = job_rows.lines_by_job(session, job_ids)
+    found = rows.jobs_whole(session, job_ids, _JOB, _HASHED)
+    entries = rows.entries_told(session, job_ids)
     pictured = photo_rows.pictured(session, job_ids)
     out = {}
     for number, (job, tag) in found.items():
         photos = photo_rows.with_real_hash(session, number) if number in pictured else ()
         row = row_document(job, _JOB)
-        row |= {name: f"sha256:{link_hash(row[name])}" for name in _HASHED if row[name] is not None}
-        lines = [row_document(line, EntryLine.__slots__) for line in entries[number]]
+        row |= {name: f"sha256:{row[name]}" for name in _HASHED if row[name] is not None}
         shown = [row_document(photo, _PHOTO) | {"sha256": sha} for photo, sha in photos]
-        out[number] = {"job": row, "entries": lines, "photos": shown}, tag
+        out[number] = {"job": row, "entries": entries[number], "photos": shown}, tag
     return out
 
 

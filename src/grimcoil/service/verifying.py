@@ -95,8 +95,14 @@ def _row_breaks(
             yield f"job {job_id}: {name} was changed after signing"
     if signed.get("photos", []) != now["photos"]:
         yield f"job {job_id}: a photo was changed, put in or taken out after signing"
-    then = {entry.get("seq"): entry for entry in signed.get("entries", [])}
-    for entry in now["entries"]:
+    yield from _entry_breaks(signed.get("entries", []), now["entries"], job_id)
+
+
+def _entry_breaks(signed: list[dict[str, Any]], stands: list[dict[str, Any]], job_id: int) -> Iterator[str]:
+    if signed == stands:
+        return
+    then = {entry.get("seq"): entry for entry in signed}
+    for entry in stands:
         was = then.pop(entry["seq"], None)
         if was is None:
             yield f"job {job_id}, entry {entry['seq']}: put in after signing"

@@ -239,16 +239,6 @@ _ENTRIES = (
 )
 
 
-def lines_by_job(session: Session, job_ids: Sequence[int]) -> dict[int, list[EntryLine]]:
-    """All entries of several jobs, each job's in order. One query."""
-    e = columns(EntryRow)
-    query = select(e.job_id, *columns(EntryRow, EntryLine.__slots__)).where(e.job_id.in_(job_ids))
-    out: dict[int, list[EntryLine]] = {number: [] for number in job_ids}
-    for number, *row in session.execute(query.order_by(e.job_id, e.seq)):
-        out[number].append(EntryLine(*row))
-    return out
-
-
 def entry_lines(session: Session, job_id: int) -> list[EntryLine]:
     """All entries of a job in order, taken-back ones too."""
     return [EntryLine(*row) for row in session.execute(_ENTRIES, {"job_id": job_id})]

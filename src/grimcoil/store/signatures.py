@@ -3,23 +3,22 @@
 from __future__ import annotations
 
 import json
-import math
 from collections.abc import Iterator, Sequence
 from datetime import datetime
 from typing import Any, NamedTuple
 
-from sqlalchemy import insert, select, text
+from sqlalchemy import and_, case, func, insert, select, text
 from sqlalchemy.orm import Session, joinedload
 
-from grimcoil.core.amount import Amount
+from grimcoil.core.amount import Bound
+from grimcoil.store.jobs import EntryLine
 from grimcoil.store.people_tables import Signature
-from grimcoil.store.tables import EntryRow, Job, Motor, Site, columns
+from grimcoil.store.tables import EntryRow, Job, Motor, Site, Utc, columns
 
 _S = columns(Signature)
 
 
 BATCH = 100
-MANY = 5000
 
 
 class Head(NamedTuple):
@@ -116,11 +115,39 @@ def job_whole(session: Session, job_id: int) -> Job | None:
     )
 
 
-def jobs_whole(session: Session, job_ids: Sequence[int], names: Sequence[str]) -> dict[int, tuple[Any, str]]:
-    """Named columns of several jobs and the tags of their motors. One query."""
+def jobs_whole(
+    session: Session, job_ids: Sequence[int], names: Sequence[str], hashed: Sequence[str]
+) -> dict[int, tuple[Any, str]]:
+    """Named columns of several jobs, long texts as their SHA-256, and the tags of their motors. One query."""
     j, m = columns(Job), columns(Motor)
-    query = select(j.id, m.tag, *columns(Job, names)).join(Motor.__table__, m.id == j.motor_id)
+    shown = [
+        func.sha2(column, 256).label(name) if name in hashed else column
+        for name, column in zip(names, columns(Job, names), strict=True)
+    ]
+    query = select(j.id, m.tag, *shown).join(Motor.__table__, m.id == j.motor_id)
     return {row[0]: (row, row[1]) for row in session.execute(query.where(j.id.in_(job_ids)))}
+
+
+def _iso(moment: Any) -> Any:
+    """A stored moment as a link tells it: written by the server, as there are millions to compare."""
+    seconds, ticks = "%Y-%m-%dT%H:%i:%s+00:00", "%Y-%m-%dT%H:%i:%s.%f+00:00"
+    return func.if_(func.microsecond(moment) == 0, func.date_format(moment, seconds), func.date_format(moment, ticks))
+
+
+ENTRY = tuple(EntryLine.__slots__)
+_ENTRIES = select(
+    columns(EntryRow).job_id,
+    *(_iso(column) if isinstance(column.type, Utc) else column for column in columns(EntryRow, ENTRY)),
+)
+
+
+def entries_told(session: Session, job_ids: Sequence[int]) -> dict[int, list[dict[str, Any]]]:
+    """All entries of several jobs as a link tells them, each job's in order. One query."""
+    e = columns(EntryRow)
+    out: dict[int, list[dict[str, Any]]] = {number: [] for number in job_ids}
+    for number, *row in session.execute(_ENTRIES.where(e.job_id.in_(job_ids)).order_by(e.job_id, e.seq)).all():
+        out[number].append(dict(zip(ENTRY, row, strict=True)))
+    return out
 
 
 def read(link: Signature | LinkRow) -> dict[str, Any]:
@@ -143,25 +170,22 @@ def lacking(session: Session) -> list[str]:
 
 
 def misbound(session: Session) -> Iterator[tuple[int, int, str]]:
-    """Entries of signed jobs whose `bound` isn't what their low and high ends are: job, seq, what it says. Read some at
-    a time, as there are millions.
+    """Entries of signed jobs whose `bound` isn't what their low and high ends are: job, seq, what it says. The server
+    looks through all of them; a test holds it to `Amount.bound`.
     """
     e, j = columns(EntryRow), columns(Job)
-    query = select(e.id, e.job_id, e.seq, e.low, e.high, e.bound).join(Job.__table__, j.id == e.job_id)
-    query = query.where(j.state == "signed", e.low.is_not(None)).order_by(e.id).limit(MANY)
-    after = 0
-    while True:
-        found = session.execute(query.where(e.id > after)).all()
-        for _, job, seq, low, high, bound in found:
-            if _bound(low, math.inf if high is None else high) != bound:
-                yield job, seq, bound or "nothing"
-        if len(found) < MANY:
-            return
-        after = found[-1][0]
-
-
-def _bound(low: float, high: float) -> str:
-    return Amount(low, high).bound.value if low <= high else ""
+    says = case(
+        (e.low > func.coalesce(e.high, e.low), "no such thing"),
+        (e.low == e.high, Bound.EXACT),
+        (and_(e.high.is_(None), e.low > 0), Bound.ABOVE),
+        (e.high.is_(None), Bound.NOTHING),
+        (e.low == 0, Bound.BELOW),
+        else_=Bound.BETWEEN,
+    )
+    query = select(e.job_id, e.seq, e.bound).join(Job.__table__, j.id == e.job_id)
+    query = query.where(j.state == "signed", e.low.is_not(None), func.coalesce(e.bound, "") != says)
+    for job, seq, bound in session.execute(query.order_by(e.id)):
+        yield job, seq, bound or "nothing"
 
 
 def without_subject(session: Session) -> list[int]:
