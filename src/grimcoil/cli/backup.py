@@ -26,14 +26,14 @@ def _command(work: Any) -> Any:
 
 
 def _back_up(engine: Any, file: Path) -> str:
-    from grimcoil.service.stores import back_up
+    from grimcoil.service.backups import back_up
 
     made = back_up(engine, file, datetime.now(UTC))
     return f"{file}: as of {made.made_at}, schema {made.revision}, sha256 {made.sha256}"
 
 
 def _restore(engine: Any, file: Path) -> str:
-    from grimcoil.service.stores import restore, rows_by_table
+    from grimcoil.service.backups import restore, rows_by_table
 
     made = restore(engine, file)
     rows = rows_by_table(engine)

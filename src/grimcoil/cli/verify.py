@@ -7,6 +7,7 @@ import sys
 from typing import Any
 
 from grimcoil.cli.database import with_store
+from grimcoil.cli.documents import spare_collector
 
 BROKEN = 1
 
@@ -25,6 +26,7 @@ def run(arguments: argparse.Namespace) -> int:
     def work(store: Any) -> str:
         from grimcoil.service.verifying import verify
 
+        spare_collector()
         found = verify(store, arguments.head.strip().casefold())
         broken.extend(found.breaks)
         state = "not whole" if found.breaks else "whole"

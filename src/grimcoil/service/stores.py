@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from grimcoil.store.backup import back_up, restore, rows_by_table
 from grimcoil.store.engine import Store, make_engine, make_store
 from grimcoil.store.motors import RegisterRow
 
-__all__ = ["RegisterRow", "Store", "back_up", "make_engine", "make_store", "restore", "rows_by_table"]
+__all__ = ["RegisterRow", "Store", "make_engine", "make_store"]

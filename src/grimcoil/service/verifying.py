@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, TypeVar
 
 from sqlalchemy.orm import Session
 
@@ -32,9 +33,7 @@ def verify(store: Store, known_head: str = "") -> Verified:
         breaks: list[str] = [f"the trigger {name} is missing: links could be changed" for name in rows.lacking(session)]
         before, count, seen = Head(0, ""), 0, not known_head
         known: dict[str, dict[str, Any]] = {}
-        for some in rows.link_batches(session):
-            current = [link.job_id for link in some if link.job_id and newest.get(link.job_id) == link.seq]
-            stand = rows_documents(session, current) if current else {}
+        for some, stand in ahead(_as_they_stand(session, newest)):
             for link in some:
                 told = read_link(link.document)
                 breaks += _link_breaks(link, told, before)
@@ -51,6 +50,26 @@ def verify(store: Store, known_head: str = "") -> Verified:
         if not seen:
             breaks.append(f"the head {known_head[:16]}… noted earlier is not in the chain")
         return Verified(count, before, tuple(breaks))
+
+
+T = TypeVar("T")
+_Stand = Mapping[int, tuple[dict[str, Any], str]]
+
+
+def _as_they_stand(session: Session, newest: Mapping[int, int]) -> Iterator[tuple[list[LinkRow], _Stand]]:
+    """Links, some at a time, with the rows that the newest link of each job speaks of."""
+    for some in rows.link_batches(session):
+        current = [link.job_id for link in some if link.job_id and newest.get(link.job_id) == link.seq]
+        yield some, rows_documents(session, current) if current else {}
+
+
+def ahead(batches: Iterator[T]) -> Iterator[T]:
+    """The same, the next being read from the database while one is worked through."""
+    with ThreadPoolExecutor(1) as reader:
+        coming = reader.submit(next, batches, None)
+        while (batch := coming.result()) is not None:
+            coming = reader.submit(next, batches, None)
+            yield batch
 
 
 def _unlinked(session: Session, newest: dict[int, int]) -> Iterator[int]:

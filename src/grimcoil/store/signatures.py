@@ -18,7 +18,7 @@ from grimcoil.store.tables import EntryRow, Job, Motor, Site, Utc, columns
 _S = columns(Signature)
 
 
-BATCH = 100
+BATCH = 50
 
 
 class Head(NamedTuple):

@@ -1,0 +1,7 @@
+"""Backing a works up and putting it back, for the command line. Apart from the way to the database: it loads migrations."""
+
+from __future__ import annotations
+
+from grimcoil.store.backup import back_up, restore, rows_by_table
+
+__all__ = ["back_up", "restore", "rows_by_table"]
