@@ -1,4 +1,4 @@
-"""Backing a works up and putting it back, for the command line. Apart from the way to the database: it loads migrations."""
+"""Backing a works up and putting it back, for the command line. Not in `stores`: it loads the migrations."""
 
 from __future__ import annotations
 
