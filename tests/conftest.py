@@ -11,8 +11,8 @@ from sqlalchemy.engine import make_url
 
 from grimcoil.core.people import Actor, Role
 from grimcoil.service import secrets
+from grimcoil.store.all_tables import METADATA
 from grimcoil.store.engine import Store, make_engine, make_store
-from grimcoil.store.people_tables import Person
 from grimcoil.store.schema import upgrade
 from tests.support import HASHER, Clock, add_person
 
@@ -62,7 +62,7 @@ def empty(engine: Engine) -> None:
     """Every table without a row."""
     with engine.begin() as connection:
         connection.execute(text("SET foreign_key_checks = 0"))  # an apprentice's row names another person's
-        for table in reversed(Person.metadata.sorted_tables):
+        for table in reversed(METADATA.sorted_tables):
             if table.name not in APPEND_ONLY:
                 connection.execute(table.delete())
             elif connection.scalar(select(table.c[0]).limit(1)) is not None:

@@ -19,9 +19,9 @@ from sqlalchemy import text
 from demo.big import FIRST_ID, Size, fill
 from grimcoil.service.signing_in import actor_of
 from grimcoil.settings import Settings
+from grimcoil.store.all_tables import METADATA
 from grimcoil.store.engine import make_engine, make_store
 from grimcoil.store.people import by_login
-from grimcoil.store.tables import Base
 from grimcoil.web.state import utc_now
 from tests.support import signed_cookie
 from tools import bench
@@ -84,7 +84,7 @@ async def asked(app: Any, store: Any, address: Iterator[str], rounds: int) -> tu
 def _emptied(store: Any) -> None:
     with store.begin() as session:
         session.execute(text("SET foreign_key_checks = 0"))
-        for table in reversed(Base.metadata.sorted_tables):
+        for table in reversed(METADATA.sorted_tables):
             if table.name not in ("signature", "trail", "person", "sign_in", "site"):
                 session.execute(table.delete())
         session.execute(text("SET foreign_key_checks = 1"))

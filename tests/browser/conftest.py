@@ -9,6 +9,8 @@ from pydantic import SecretStr
 from demo.scenario import seed
 from demo.works import MOTORS
 from grimcoil.core.people import Actor, Role
+from grimcoil.service.importing import Source
+from grimcoil.service.sheet_drafts import begin
 from grimcoil.settings import Settings
 from grimcoil.store.engine import Store, make_engine, make_store
 from grimcoil.store.schema import upgrade
@@ -70,6 +72,14 @@ def browser_context_args(base_url: str, works_store: Store, tester: Actor, works
         "viewport": {"width": 1280, "height": 800},
         "storage_state": browser_state(works_store, tester, works_clock),
     }
+
+
+@pytest.fixture(scope="session")
+def waiting_sheet(works_store: Store, tester: Actor, works_clock: Clock) -> str:
+    """The page of a sheet on its way in, with a cell of every kind."""
+    raw = b"Motor,Date,IR,1-2,Value\nBW-114,2024-03-14,>550,0.84,3\nBW-114,2025-03-14,0,x,4\nZZ-9,3/4/24,480,0.84,5\n"
+    number = begin(works_store, tester, Source("kept so far.csv", raw), "waiting-sheet", works_clock())
+    return f"/works/sheets/{number}"
 
 
 @pytest.fixture(autouse=True)

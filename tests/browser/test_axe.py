@@ -31,6 +31,8 @@ VIEWS = (
     "/labels",
     "/outage",
     "/works",
+    "/works/sheets",
+    "WAITING",
     "/walk",
     "/walk?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
     "/none",
@@ -56,6 +58,9 @@ def resolve(page, view):
         page.goto("/jobs")
         tag = {"JOB": "BW-114", "HELD": "LK-301"}[view]
         return page.get_by_role("link", name=tag).first.get_attribute("href")
+    if view == "WAITING":
+        page.goto("/works/sheets")
+        return page.get_by_role("link", name="kept so far").get_attribute("href")
     if view == "SHEET":
         page.goto("/motors/DD-207")
         return page.get_by_role("link", name="Readings").get_attribute("href")
@@ -64,6 +69,7 @@ def resolve(page, view):
 
 @pytest.mark.parametrize("width", [1280, 390])
 @pytest.mark.parametrize("scheme", ["light", "dark"])
+@pytest.mark.usefixtures("waiting_sheet")
 def test_axe_finds_nothing(browser, browser_context_args, scheme, width):
     size = {"viewport": {"width": width, "height": 844}}
     context = browser.new_context(**(browser_context_args | size), color_scheme=scheme, bypass_csp=True)
@@ -81,12 +87,25 @@ def test_axe_finds_nothing(browser, browser_context_args, scheme, width):
 
 
 @pytest.mark.parametrize("width", [1280, 390])
+@pytest.mark.usefixtures("waiting_sheet")
 def test_keys_and_links_are_44_px_high(browser, browser_context_args, width):
     size = {"viewport": {"width": width, "height": 844}}
     context = browser.new_context(**(browser_context_args | size))
     page = context.new_page()
     small = []
-    for view in ("JOB", "HELD", "PHOTOS", "AMEND", "/motors", "/motors/new", "/leads", "/connection", "/me", "/trail"):
+    for view in (
+        "JOB",
+        "HELD",
+        "PHOTOS",
+        "AMEND",
+        "/motors",
+        "/motors/new",
+        "/leads",
+        "/connection",
+        "/me",
+        "/trail",
+        "WAITING",
+    ):
         page.goto(resolve(page, view))
         small += page.evaluate(
             """[...document.querySelectorAll('button, .bar a, .r, .spine a, .key, select, fieldset label,'

@@ -9,7 +9,7 @@ SIZES = {"wide": (1280, 800), "sideways": (1024, 768), "upright": (820, 1180), "
 PAGES = (
     "/", "/motors", "/motors/DD-207", "/motors/BW-114/record", "/motors/new", "/jobs", "/jobs/start?tag=DD-207",
     "/leads", "/connection", "/works", "/me", "/trail",
-    "/motors/DD-207/life", "/positions/3", "/labels", "/outage", "/walk",
+    "/motors/DD-207/life", "/positions/3", "/labels", "/outage", "/walk", "/works/sheets",
     "/walk?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
 )  # fmt: skip
 PLACES = (
@@ -58,11 +58,11 @@ def standing(works_store, tester, works_clock):
 
 
 @pytest.mark.parametrize("size", SIZES)
-def test_every_page_fits(page, standing, size):
+def test_every_page_fits(page, standing, waiting_sheet, size):
     width, height = SIZES[size]
     page.set_viewport_size({"width": width, "height": height})
     wrong = {}
-    for path in [*PAGES, *(f"/jobs/{job}" for job in standing.values())]:
+    for path in [*PAGES, waiting_sheet, *(f"/jobs/{job}" for job in standing.values())]:
         answer = page.goto(path)
         found = page.evaluate(WRONG) if answer and answer.ok else ["no page"]
         if found:

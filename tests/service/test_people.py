@@ -17,6 +17,7 @@ from grimcoil.service.motors import check_registration, register_motor
 from grimcoil.service.signing_in import confirm, sign_in, token_of, who_is
 from grimcoil.service.today import due
 from grimcoil.service.trails import Asked, read_trail
+from grimcoil.store.all_tables import METADATA
 from grimcoil.store.people_tables import ApiToken, Person, SignIn, Trail
 from tests.service.conftest import PLATE
 from tests.support import NOW, SECRET, WHOLE_JOB, add_person, walk
@@ -96,10 +97,7 @@ assert set(VERBS) == set(Action)
 
 def count_rows(store):
     with store() as session:
-        return {
-            table.name: session.scalar(select(func.count()).select_from(table))
-            for table in Person.metadata.sorted_tables
-        }
+        return {table.name: session.scalar(select(func.count()).select_from(table)) for table in METADATA.sorted_tables}
 
 
 @pytest.mark.parametrize("role", Role)

@@ -8,8 +8,8 @@ from alembic.migration import MigrationContext
 from sqlalchemy import event, text
 from sqlalchemy.exc import DBAPIError, IntegrityError
 
+from grimcoil.store.all_tables import METADATA
 from grimcoil.store.engine import make_engine
-from grimcoil.store.people_tables import Person
 from grimcoil.store.schema import is_current, upgrade
 from grimcoil.store.tables import Motor, Position
 from tests.conftest import fresh_database
@@ -19,7 +19,7 @@ from tests.support import NOW
 def test_migrations_make_what_the_tables_say(engine):
     with engine.connect() as connection:
         context = MigrationContext.configure(connection, opts={"compare_type": True})
-        assert compare_metadata(context, Person.metadata) == []
+        assert compare_metadata(context, METADATA) == []
     assert is_current(engine)
 
 
@@ -62,7 +62,7 @@ def test_a_migration_that_was_killed_goes_on_at_the_next_start(step):
     upgrade(made)
     with made.connect() as connection:
         context = MigrationContext.configure(connection, opts={"compare_type": True})
-        assert compare_metadata(context, Person.metadata) == []
+        assert compare_metadata(context, METADATA) == []
         triggers = connection.scalars(
             text("SELECT trigger_name FROM information_schema.triggers WHERE trigger_schema = DATABASE()")
         ).all()

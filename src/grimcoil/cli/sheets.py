@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import csv
 import json
 import sys
 from datetime import UTC, date, datetime
@@ -17,9 +16,9 @@ from grimcoil.core.people import Actor, Role
 from grimcoil.exchange.sheets.grid import Book, read_book
 from grimcoil.exchange.sheets.mapping import SheetMap, read_map
 from grimcoil.exchange.sheets.propose import propose
+from grimcoil.exchange.sheets.returned import returned_lines
 from grimcoil.exchange.sheets.taken import Import, Register
 from grimcoil.exchange.sheets.understand import understand
-from grimcoil.exchange.trails import harmless
 
 
 def add_to(commands: Any) -> None:
@@ -116,9 +115,4 @@ def _all_or_nothing(done: Import, wanted: bool) -> None:
 
 def _write_refused(path: Path, done: Import) -> None:
     with path.open("w", encoding="utf-8", newline="") as file:
-        out = csv.writer(file)
-        out.writerow(("sheet", "row", "column", "cell", "found", "reason"))
-        for one in [*done.refused, *done.asked]:
-            reason = one.get("accepted") or one.get("question")
-            cells = (one["sheet"] or "", one["row"], one["column"], one["cell"], one["found"], reason)
-            out.writerow([harmless(str(cell)) for cell in cells])
+        file.writelines(returned_lines(done))

@@ -30,22 +30,23 @@ READINGS = (
 
 def reading_lines(tag: str, rows: Iterable[Any]) -> Iterator[str]:
     """Every reading as it was typed, with its ends in SI; an open end and what isn't known are empty."""
-    yield _line(READINGS)
+    yield csv_line(READINGS)
     for row in rows:
         cells = (row.job_id, row.tested_on, row.place, row.text, row.unit, row.low, row.high, row.at.isoformat())
         last = (row.who, row.instrument, row.taken_back_at.isoformat() if row.taken_back_at else None)
-        yield _line([tag, *("" if cell is None else str(cell) for cell in (*cells, *last))])
+        yield csv_line([tag, *("" if cell is None else str(cell) for cell in (*cells, *last))])
 
 
 def csv_lines(rows: Iterable[Any]) -> Iterator[str]:
     """Header and a line for each, as they come."""
-    yield _line(HEADER)
+    yield csv_line(HEADER)
     for row in rows:
         job = "" if row.job_id is None else str(row.job_id)
-        yield _line((row.at.isoformat(), row.who, row.action, row.tag or "", job, row.detail, row.origin))
+        yield csv_line((row.at.isoformat(), row.who, row.action, row.tag or "", job, row.detail, row.origin))
 
 
-def _line(cells: Iterable[str]) -> str:
+def csv_line(cells: Iterable[str]) -> str:
+    """One line, its cells harmless."""
     out = StringIO()
     csv.writer(out).writerow([harmless(cell) for cell in cells])
     return out.getvalue()

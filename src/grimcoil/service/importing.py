@@ -90,16 +90,21 @@ def take_in(store: Store, actor: Actor, source: Source, done: Import, now: datet
     if not done.taken:
         return 0
     with store.begin() as session:
-        made = SheetImport(file_name=source.name[:200], sha256=source.sha256, who=actor.who, at=now)
-        made.taken = len(done.taken)
-        session.add(made)
-        session.flush()
-        for tag in done.new_motors:
-            _by_tag_alone(session, actor, tag, min(one.on for one in done.taken if one.tag == tag), now)
-        for tag, on, mine in _groups(done.taken):
-            _file(session, actor, made, source, tag, on, mine, now)
-        trail.write(session, actor, "sheet imported", now, detail=f"{source.name}, {len(done.taken)} values")
-        return made.id
+        return put_in(session, actor, source, done, now)
+
+
+def put_in(session: Session, actor: Actor, source: Source, done: Import, now: datetime) -> int:
+    """The same within a transaction, whoever may."""
+    made = SheetImport(file_name=source.name[:200], sha256=source.sha256, who=actor.who, at=now)
+    made.taken = len(done.taken)
+    session.add(made)
+    session.flush()
+    for tag in done.new_motors:
+        _by_tag_alone(session, actor, tag, min(one.on for one in done.taken if one.tag == tag), now)
+    for tag, on, mine in _groups(done.taken):
+        _file(session, actor, made, source, tag, on, mine, now)
+    trail.write(session, actor, "sheet imported", now, detail=f"{source.name}, {len(done.taken)} values")
+    return made.id
 
 
 def _groups(taken: Sequence[Taken]) -> list[tuple[str, date, list[Taken]]]:

@@ -13,7 +13,7 @@ from pathlib import Path
 from sqlalchemy import Connection, Engine, MetaData, text
 
 from grimcoil.core.errors import RecordRefusal
-from grimcoil.store.people_tables import Person
+from grimcoil.store.all_tables import METADATA
 from grimcoil.store.schema import known_revisions, upgrade
 
 MOST_TIMES = 400  # a dump packs to a fifth, a dump of nothing but zeros to a thousandth
@@ -21,7 +21,7 @@ LONGEST_LINE = 64 * 1024 * 1024
 BATCH = 1024 * 1024
 MOST_ROWS = 500
 VERSION_TABLE = "alembic_version"
-TABLES = frozenset(Person.metadata.tables) | {VERSION_TABLE}
+TABLES = frozenset(METADATA.tables) | {VERSION_TABLE}
 _VALUE = rb"(?:NULL|-?\d+(?:\.\d+)?(?:[eE][-+]?\d+)?|0x[0-9A-Fa-f]*|(?:_binary )?'(?:[^'\\]|\\.|'')*')"
 _ROW = re.compile(rb"\(%s(?:,%s)*\)" % (_VALUE, _VALUE), re.DOTALL)
 _INTO = re.compile(rb"INSERT INTO `(\w+)` (\((?:`\w+`(?:, ?)?)+\) )?VALUES\s*")

@@ -22,7 +22,8 @@ HEADERS = {
 }
 SAFE = {"GET", "HEAD", "OPTIONS"}
 LARGEST_BODY = 256 * 1024
-LARGEST_PHOTO = 13 * 1024 * 1024  # a photo of 12 MiB with its form
+LARGEST_FILE = 13 * 1024 * 1024  # a file of 12 MiB with its form
+UPLOADS = ("/photos", "/works/sheets")
 
 
 class Guard:
@@ -60,7 +61,7 @@ def _refusal(method: str, path: str, headers: Headers) -> PlainTextResponse | No
     if not _from_here(headers):
         return PlainTextResponse("This change was asked by another site; it was not made.", 403)
     length = headers.get("content-length", "")
-    most, words = (LARGEST_PHOTO, "12 MiB") if path.endswith("/photos") else (LARGEST_BODY, "256 KiB")
+    most, words = (LARGEST_FILE, "12 MiB") if path.endswith(UPLOADS) else (LARGEST_BODY, "256 KiB")
     if not length.isascii() or not length.isdigit() or int(length) > most:
         return PlainTextResponse(f"A form of at most {words}, with its length, is accepted.", 413)
     return None

@@ -19,6 +19,7 @@ class Urls:
     works = "/works"
     instruments = "/works/instruments"
     calibrated = "/works/instruments/calibrated"
+    sheets = "/works/sheets"
     start = "/jobs/start"
     start_plan = "/jobs/start/_plan"
     theme = "/theme"
@@ -67,6 +68,16 @@ class Urls:
     def position(position_id: int) -> str:
         """A position with its circuit and who stood there."""
         return f"/positions/{position_id}"
+
+    @staticmethod
+    def sheet_draft(draft_id: int, verb: str = "") -> str:
+        """A sheet on its way in; verbs: column, whole, cell, row, take, drop, outside.csv."""
+        return f"/works/sheets/{draft_id}" + (f"/{verb}" if verb else "")
+
+    @staticmethod
+    def undo_import(import_id: int) -> str:
+        """A sheet that came in goes again as a whole."""
+        return f"/works/sheets/in/{import_id}/undo"
 
     @staticmethod
     def start_for(tag: str) -> str:

@@ -248,6 +248,14 @@ def test_several_readings_in_doubt_are_asked_whole(text):
     assert ([one["cell"] for one in told["asked"]], told["taken"]) == (["C2"], 0)
 
 
+@pytest.mark.parametrize(
+    ("text", "column", "value"), [("1G2", "IR", 1200.0), ("0R476", "1-2", 0.476), ("R212", "1-2", 0.212)]
+)
+def test_a_letter_for_the_point_is_one_reading(text, column, value):
+    told = read(f"Motor,Date,{column}\nBW-114,2024-03-14,{text}\n", {k: BASE[k] for k in ("Motor", "Date", column)})
+    assert [one["read_as"]["value"] for one in told["understood"]] == [pytest.approx(value)]
+
+
 def test_columns_that_are_a_motor_or_a_day():
     columns = {"Date": {"as": "date"}, "PP-122": IR | {"tag": "PP-122"}, "PP-123": IR | {"tag": "PP-123"}}
     told = read("Date,PP-122,PP-123\n2024-03-14,520,480\n", columns)

@@ -115,3 +115,16 @@ def test_one_tab_a_motor_and_one_that_sums_up():
     assert made["tag"] == {"from": "tab"}
     assert made["tabs"] == {"Summary": None}
     assert [one["tag"] for one in told["understood"]] == ["BW-114", "PP-122"]
+
+
+@pytest.mark.parametrize("heading", ["Mot Nr", "Motor No.", "Maschine Nr", "Tag #", "Equipment ID", "drive", "Where"])
+def test_the_motors_column_by_its_heading_or_its_cells(heading):
+    made, told = both(f"{heading},Date,IR\nBW-114,2024-03-14,520\nPP 122,2024-03-14,480\n".encode())
+    assert made["columns"][heading] == {"as": "tag"}
+    assert [one["tag"] for one in told["understood"]] == ["BW-114", "PP 122"]
+
+
+def test_two_columns_that_look_like_tags_are_asked():
+    made, told = both(b"Where,Serial,Date,IR\nBW-114,SN-1,2024-03-14,520\nPP 122,SN-2,2024-03-14,480\n")
+    assert [(one["key"], one["choices"]) for one in made["ask"]] == [("tag", ["Where", "Serial"])]
+    assert told["taken"] == 0

@@ -90,10 +90,14 @@ def read_cell(cell: Cell, one: Part, decimal: str | None) -> Outcome:
     return _bounded(plain, one)
 
 
+# A letter in the place of the point, as on a component: 0R476, 1G2.
+_LETTER_POINT = re.compile(r"[<>]?\s*\d*[RkKMGTm]\d+")
+
+
 def _several(text: str) -> bool:
-    """More figures than one reading has; two with a dash between are a band."""
+    """More figures than one reading has; two with a dash between are a band, a letter may stand for the point."""
     figures = _NUMBER.findall(text)
-    if len(figures) < 2:
+    if len(figures) < 2 or _LETTER_POINT.fullmatch(text):
         return False
     return not (len(figures) == 2 and re.fullmatch(r"[^\d]*[\d.,]+\s*\S{0,4}\s*(-|–|to)\s*[\d.,]+\s*\S{0,4}", text))
 

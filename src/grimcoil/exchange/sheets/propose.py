@@ -13,7 +13,11 @@ from grimcoil.exchange.sheets.layout import NOTHING, column_names, is_tag, is_to
 from grimcoil.exchange.sheets.mapping import FORMAT, UNITS
 
 LOOKED_AT = 400  # rows of a tab
-_TAG = re.compile(r"motors?|tags?( no)?|equipment( no)?|asset|maschine|antrieb|kks|ident(ification)?|id", re.IGNORECASE)
+_TAG = re.compile(
+    r"(?:mot\.?|motors?|tags?|equip\.?|equipment|asset|maschinen?|antrieb|kks|ident(?:ification)?|id|drive|unit|pump)"
+    r"(?:[ _-]*(?:nr|no|num|number|name|id|tag|code|#|kennz\w*|bezeichn\w*)\.?)?",
+    re.IGNORECASE,
+)
 _DATE = re.compile(r"date|day|datum|tag der .*|tested( on)?|when|test date|messdatum", re.IGNORECASE)
 _NOTE = re.compile(r"notes?|remarks?|comments?|bemerkung(en)?|anmerkung|kommentar|observations?", re.IGNORECASE)
 _DERIVED = re.compile(
@@ -25,7 +29,7 @@ _TEMP = re.compile(r"temp\w*|winding t|t wdg|°\s*[cf]", re.IGNORECASE)
 _AMBIENT = re.compile(r"amb\w*|air|umgebung", re.IGNORECASE)
 _VOLTS = re.compile(r"(test|prüf)\s*-?\s*(v|volts?|voltage|spannung)|\bkv\b|u ?prüf", re.IGNORECASE)
 _HUMIDITY = re.compile(r"\brh\b|humid\w*|feuchte|% ?rh", re.IGNORECASE)
-_INSULATION = re.compile(r"insul\w*|isolation\w*|\bir\b|meg\w*|mω|gω|\briso\b", re.IGNORECASE)
+_INSULATION = re.compile(r"insul\w*|isolation\w*|\bir\b|meg\w*|mω|gω|\br?iso\b", re.IGNORECASE)
 _WINDING = re.compile(r"winding|wicklung|resist\w*|ohms?|\bω\b|mω|\br\b", re.IGNORECASE)
 _PAIR = re.compile(r"(?<![\w.])(?:[tTuvwUVW]|R\s*)?(\d{1,2})\s*[-/]\s*(?:[tT])?(\d{1,2})(?![\w.])")
 _LETTERS = re.compile(r"\b([UVW])\s*[-/]\s*([UVW])\b")
@@ -300,4 +304,24 @@ def _whose(
             columns[name] = {"as": "insulation", "from": "1-2-3", "to": "frame", "tag": name}
         ask[:] = [one for one in ask if one["about"] not in {name for name, _ in named}]
         return
-    ask.append({"about": None, "key": "tag", "why": "no column seems to hold the motor", "choices": []})
+    alike = _tag_like(first, headings, columns)
+    if len(alike) == 1:
+        columns[alike[0]] = {"as": "tag"}
+        ask[:] = [one for one in ask if one.get("about") != alike[0]]
+        return
+    ask.append({"about": None, "key": "tag", "why": "no column seems to hold the motor", "choices": alike})
+
+
+_LIKE_TAG = re.compile(r"[A-Za-z]{1,4}[-_ ./]?\d{1,5}[A-Za-z]?")
+
+
+def _tag_like(tab: Tab, headings: Sequence[int], columns: dict[str, dict[str, Any]]) -> list[str]:
+    """Columns not told yet whose cells nearly all look like tags, two or more of them different."""
+    out = []
+    for column, name in column_names(tab, headings).items():
+        texts = [text for number in _rows(tab, headings) if (text := tab.cell(number, column).text)]
+        like = [text for text in texts if _LIKE_TAG.fullmatch(text)]
+        untold = columns.get(name, {}).get("as") in (None, "leave_out") and "parts" not in columns.get(name, {})
+        if untold and len(set(like)) >= 2 and 4 * len(like) >= 3 * len(texts):
+            out.append(name)
+    return out

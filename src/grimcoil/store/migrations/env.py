@@ -3,9 +3,9 @@
 from alembic import context
 from sqlalchemy.engine import Connection
 
-from grimcoil.store.people_tables import Person
+from grimcoil.store.all_tables import METADATA
 
 connection: Connection = context.config.attributes["connection"]
-context.configure(connection=connection, target_metadata=Person.metadata)
+context.configure(connection=connection, target_metadata=METADATA)
 with context.begin_transaction():
     context.run_migrations()

@@ -1,0 +1,8 @@
+"""Every table, for what has to know all of them: migrations, backups, tests. A new module of tables is named here."""
+
+from __future__ import annotations
+
+from grimcoil.store import list_tables, people_tables, sheet_tables
+
+MODULES = (list_tables, people_tables, sheet_tables)
+METADATA = people_tables.Person.metadata

@@ -1,0 +1,69 @@
+"""A sheet kept so far, brought in on the page: columns told, cells answered by keyboard, taken, taken back again."""
+
+import pytest
+from playwright.sync_api import expect
+
+SHEET = """Mot Nr;Datum;R 1-2;R 2-3;R 3-1;Iso 1 min;Wert;Bemerkung
+BW114;12.3.24;0,476;0,478;0,477;>550M;17;ok
+DD-207;13.3.24;R21;R212;211 mΩ;0;18;=1+1
+ZZ-7;14.3.24;0,41;0,41;0,4;760M;16;<b>wet</b>
+ZZ-7;31.2.24;0,41;0,41;0,4;760M;16;
+"""
+
+
+@pytest.fixture
+def sheet(page):
+    page.goto("/works/sheets")
+    page.get_by_label("Your sheet").set_input_files(
+        {"name": "yard.csv", "mimeType": "text/csv", "buffer": SHEET.encode()}
+    )
+    page.get_by_role("button", name="Read it").press("Enter")
+    expect(page.get_by_role("heading", name="yard.csv")).to_be_visible()
+    return page
+
+
+def test_a_sheet_comes_in_and_goes_again(sheet):
+    expect(sheet.get_by_text("more than 550 megohms")).to_be_visible()
+    expect(sheet.locator("td.refused")).to_have_count(1)
+    column = sheet.locator("details", has=sheet.locator("summary", has_text="Wert"))
+    column.get_by_label("Holds").select_option("winding_temperature_c")
+    column.get_by_role("button", name="Read it so").press("Enter")
+    expect(sheet.get_by_text("17 degrees Celsius")).to_be_visible()
+    sheet.get_by_role("button", name="short", exact=True).focus()
+    sheet.keyboard.press("Enter")
+    expect(sheet.get_by_role("button", name="short", exact=True)).to_have_count(0)
+    sheet.get_by_role("button", name="Leave out row 4").press("Enter")
+    expect(sheet.get_by_role("button", name="Take in again row 4")).to_be_visible()
+    expect(sheet.get_by_role("button", name="Import 12")).to_be_visible()
+    sheet.get_by_role("button", name="Take in again row 4").press("Enter")
+    with sheet.expect_download() as file:
+        sheet.get_by_role("link", name="What stays outside").press("Enter")
+    assert "31.2.24" in file.value.path().read_text("utf-8")
+    sheet.get_by_role("button", name="Import 18").press("Enter")
+    expect(sheet.get_by_role("cell", name="yard.csv", exact=True)).to_be_visible()
+    sheet.goto("/motors/ZZ-7")
+    expect(sheet.get_by_role("main")).to_contain_text("14 Mar 2024")
+    sheet.goto("/works/sheets")
+    sheet.get_by_role("button", name="Take back yard.csv").press("Enter")
+    expect(sheet.get_by_role("cell", name="by A. Tester").first).to_be_visible()
+
+
+def test_words_that_do_not_fit_are_told_and_the_sheet_stands(sheet):
+    column = sheet.locator("details", has=sheet.locator("summary", has_text="R 1-2"))
+    column.locator("summary").click()
+    column.get_by_label("Held").fill("soon")
+    column.get_by_label("Holds").select_option("insulation")
+    column.get_by_role("button", name="Read it so").click()
+    expect(sheet.get_by_role("alert")).to_contain_text("soon")
+    expect(sheet.get_by_text("0.476 ohms")).to_be_visible()
+    sheet.get_by_role("button", name="Throw away").click()
+    expect(sheet.get_by_role("link", name="yard.csv")).to_have_count(0)
+
+
+def test_a_file_that_is_none_is_refused_in_words(page):
+    page.goto("/works/sheets")
+    page.get_by_label("Your sheet").set_input_files(
+        {"name": "old.xls", "mimeType": "application/octet-stream", "buffer": b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1 rest"}
+    )
+    page.get_by_role("button", name="Read it").click()
+    expect(page.get_by_role("alert")).to_contain_text("save as XLSX or CSV")
