@@ -6,6 +6,7 @@ import pytest
 
 from grimcoil.service.signing_in import actor_of
 from grimcoil.store.people import by_login
+from tests.browser.test_widths import MONEY
 from tests.served import browser_state
 
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text(encoding="utf-8")
@@ -33,6 +34,7 @@ VIEWS = (
     "/works",
     "/works/sheets",
     "WAITING",
+    MONEY,
     "/walk",
     "/walk?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
     "/none",

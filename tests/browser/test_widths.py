@@ -6,10 +6,15 @@ from tests.service.test_every_kind import UNLIKE
 from tests.walker import Walker
 
 SIZES = {"wide": (1280, 800), "sideways": (1024, 768), "upright": (820, 1180), "phone": (390, 844)}
+MONEY = (
+    "/motors/DD-207/money?power=30+kW&rewind_price=2450&new_price=4180&fit_price=380&energy_price_per_kwh=0.112"
+    "&hours_per_year=5200&load_percent=78&efficiency_now_percent=93&efficiency_new_percent=94.1&years=12"
+)
 PAGES = (
     "/", "/motors", "/motors/DD-207", "/motors/BW-114/record", "/motors/new", "/jobs", "/jobs/start?tag=DD-207",
     "/leads", "/connection", "/works", "/me", "/trail",
     "/motors/DD-207/life", "/positions/3", "/labels", "/outage", "/walk", "/works/sheets",
+    "/motors/DD-207/money", MONEY,
     "/walk?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
 )  # fmt: skip
 PLACES = (

@@ -55,6 +55,11 @@ class Urls:
         return f"/motors/{quote(tag, safe='')}/life" + (f"/{verb}" if verb else "")
 
     @staticmethod
+    def money(tag: str, verb: str = "") -> str:
+        """Rewind or replace; verb: paper."""
+        return f"/motors/{quote(tag, safe='')}/money" + (f"/{verb}" if verb else "")
+
+    @staticmethod
     def readings_csv(tag: str) -> str:
         """Every kept reading of a motor's signed jobs as a file."""
         return f"/motors/{quote(tag, safe='')}/readings.csv"

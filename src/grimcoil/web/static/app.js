@@ -59,6 +59,7 @@ function tick() {
 }
 
 document.addEventListener("keydown", key);
+document.addEventListener("click", (event) => event.target.closest?.("[data-print]") && window.print());
 document.addEventListener("htmx:afterSettle", (event) => {
   arm();
   showLive();

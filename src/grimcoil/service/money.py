@@ -1,0 +1,76 @@
+"""Rewind or replace for a motor on the register: what its record says of the inputs, and cases kept."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from pydantic_core import to_json
+from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session
+
+from grimcoil.core.decision.money import judge_money
+from grimcoil.core.errors import Unknown
+from grimcoil.core.people import Action, Actor
+from grimcoil.exchange.money import read_money
+from grimcoil.store import money as rows
+from grimcoil.store import motors as motor_rows
+from grimcoil.store import trail
+from grimcoil.store.engine import Store
+from grimcoil.store.lines import MotorLine, motor_line
+from grimcoil.store.money import MoneyLine
+from grimcoil.store.money_tables import MoneyRow
+from grimcoil.store.tables import Motor
+
+
+@dataclass(frozen=True, slots=True)
+class MoneyFacts:
+    """A motor, how often it was rewound, spares of its power and voltage in the store, and the cases kept."""
+
+    motor: MotorLine
+    rewinds: int
+    spares: Sequence[str]
+    kept: Sequence[MoneyLine]
+
+
+def facts(store: Store, tag: str) -> MoneyFacts:
+    """What the record says. Raises Unknown."""
+    with store() as session:
+        motor = _motor(session, tag)
+        windings = motor_rows.history(session, motor.id).windings
+        rewinds = sum(one.reason != "built" for one in windings)
+        return MoneyFacts(motor_line(motor), rewinds, rows.spares(session, motor), rows.kept(session, motor.id))
+
+
+def _motor(session: Session, tag: str) -> Motor:
+    found = motor_rows.by_tag(session, tag)
+    if found is None:
+        raise Unknown("motor", tag, "the tag of a motor on the register")
+    return found[0]
+
+
+def keep_case(
+    store: Store, actor: Actor, tag: str, given: dict[str, Any], job_id: int | None, token: str, now: datetime
+) -> None:
+    """Keep a case (`grimcoil-money/1`) with its motor, and with a job of it. The same token again changes nothing.
+
+    Raises Forbidden, Unknown, RecordRefusal.
+    """
+    actor.need(Action.START_JOB)
+    text = to_json(given).decode()
+    says = judge_money(read_money(text)).says
+    try:
+        with store.begin() as session:
+            motor = _motor(session, tag)
+            if job_id is not None and not rows.is_job_of(session, job_id, motor.id):
+                raise Unknown("job", str(job_id), f"a job on {motor.tag}")
+            if rows.has_token(session, token):
+                return
+            session.add(
+                MoneyRow(token=token, motor_id=motor.id, job_id=job_id, at=now, who=actor.who, says=says, given=text)
+            )
+            trail.write(session, actor, "money kept", now, motor.id, job_id, says)
+    except IntegrityError:  # the same form sent twice at once
+        return
