@@ -32,7 +32,9 @@ NEAR_MINUTE_S, HALF_MINUTE_S, TEN_MINUTES_S = 60.0, 30.0, 600.0
 
 @dataclass(frozen=True, slots=True)
 class Set:
-    """The motor and its hookup. cold_ohm: of the whole hookup at cold_c; rated_a, limit_a: None where not known."""
+    """The motor and its hookup. cold_ohm: of the whole hookup at cold_c; rated_a, limit_a: None where not known; ends:
+    what has to be read, and done, whether or not it was read yet.
+    """
 
     hookup: Hookup
     cold_ohm: float
@@ -44,6 +46,7 @@ class Set:
     limit_a: float | None = None
     other_meter: bool = False
     criteria: Criteria = FIELD_GENERAL
+    ends: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -215,8 +218,8 @@ def _read(made: Set, entry: Insulation, shown: Sequence[Warm | Read | Rotated]) 
 
 def _done(made: Set, readings: Sequence[Read], minimum: float) -> tuple[bool, str]:
     """Every pair of ends by itself: steady, above the minimum, and its index or ratio."""
-    groups = dict.fromkeys(one.ends for one in readings)
-    if not groups:
+    groups = dict.fromkeys([*made.ends, *(one.ends for one in readings)])
+    if not readings:
         return False, "no insulation reading yet"
     for ends in groups:
         own = [one for one in readings if one.ends == ends]
