@@ -7,6 +7,7 @@ from datetime import UTC, datetime
 
 from sqlalchemy.exc import OperationalError, ProgrammingError
 
+from demo.drying import seed_drying
 from demo.scenario import add_people, seed
 from demo.works import PASSWORD, PIN, SIGN_INS
 from grimcoil.service.earlier import keep_earlier
@@ -22,13 +23,16 @@ def main() -> int:
     engine = make_engine(Settings().database_url.get_secret_value())
     try:
         upgrade(engine)
-        with make_store(engine).begin() as session:
+        store, fresh = make_store(engine), False
+        with store.begin() as session:
             if motors.site(session) is None:
-                made = seed(session, datetime.now(UTC))
+                made, fresh = seed(session, datetime.now(UTC)), True
                 print(f"grimcoil: made {made} motors with their years of tests", file=sys.stderr)
             elif not everyone(session):
                 add_people(session, datetime.now(UTC))  # a demo from before there were sign-ins
-        keep_earlier(make_store(engine), datetime.now(UTC))
+        keep_earlier(store, datetime.now(UTC))
+        if fresh:
+            seed_drying(store, datetime.now(UTC))
     except (OperationalError, ProgrammingError) as error:
         print(f"grimcoil: the demo data could not be made: {error.orig}", file=sys.stderr)
         return 1

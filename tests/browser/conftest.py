@@ -6,6 +6,7 @@ from collections.abc import Iterator
 import pytest
 from pydantic import SecretStr
 
+from demo.drying import seed_drying
 from demo.scenario import seed
 from demo.works import MOTORS
 from grimcoil.core.people import Actor, Role
@@ -42,6 +43,7 @@ def works() -> Iterator[str]:
     upgrade(engine)
     with make_store(engine).begin() as session:
         seed(session, NOW, [made for made in MOTORS if made.tag in SHOWN])
+    seed_drying(make_store(engine), NOW)
     engine.dispose()
     return address
 

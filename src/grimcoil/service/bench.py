@@ -4,7 +4,7 @@ documents instead of anything worked out anew.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 from functools import cached_property
@@ -40,7 +40,7 @@ from grimcoil.exchange.subjects import StoredSubject, read_subject
 from grimcoil.exchange.told import Told, told_of, told_of_document
 from grimcoil.service.subjects import named_of, subject_of
 from grimcoil.store import jobs as job_rows
-from grimcoil.store.jobs import EntryLine, JobRow
+from grimcoil.store.jobs import EntryLine, Follow, JobRow
 from grimcoil.store.lines import JobLine, MotorLine, line_of, motor_line
 from grimcoil.store.motors import History, SignedJob
 from grimcoil.store.tables import Job
@@ -78,7 +78,7 @@ class Bench:
     earlier: tuple[SignedJob, ...] = ()
     firsts: Mapping[int, float] = field(default_factory=dict)
     life: History | None = None
-    follow: Sequence[tuple[int, str, datetime]] = ()
+    follow: Follow = ()
     document: str = ""
 
     @property

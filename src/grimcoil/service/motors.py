@@ -37,7 +37,7 @@ from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
-from grimcoil.store.jobs import ReadingLine, accepted
+from grimcoil.store.jobs import Follow, ReadingLine, accepted
 from grimcoil.store.lines import MotorLine, StateLine, line_of, motor_line
 from grimcoil.store.motors import History, LifeLine, SignedJob, WindingLine
 from grimcoil.store.tables import LifeEvent, Motor, Position, Stay, WindingRow
@@ -182,7 +182,7 @@ class MotorView:
     history: History
     jobs: Sequence[SignedJob]
     plate_findings: Sequence[Finding]
-    follow: Sequence[tuple[int, str, datetime]] = ()
+    follow: Follow = ()
     firsts: Mapping[int, float] = field(default_factory=dict)
     earlier: tuple[date, int] | None = None
 

@@ -4,18 +4,19 @@ from __future__ import annotations
 
 import json
 import math
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import UTC, date, datetime
 from typing import Any, NamedTuple
 
-from sqlalchemy import bindparam, func, insert, select, update
+from sqlalchemy import bindparam, func, insert, literal, select, union_all, update
 from sqlalchemy.orm import Session, aliased, defer, joinedload
 
 from grimcoil.core.amount import Amount
 from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.plan.entries import Entry, EntryKind
 from grimcoil.core.readings import Reading, Shown
+from grimcoil.store.drying_tables import DryingRow
 from grimcoil.store.instruments import from_columns, range_columns
 from grimcoil.store.lines import JobLine, ListedJob
 from grimcoil.store.motors import SignedJob
@@ -181,33 +182,35 @@ def last_signed(session: Session, most: int = 12) -> list[ListedJob]:
     return _listed(session, "signed", _J.signed_at, most)
 
 
-class OpenJob(NamedTuple):
-    """An open job in a line: whose it is, and when a winding shorted to frame may be let go."""
+class Running(NamedTuple):
+    """What runs on a winding and is followed on every page: of a job, or of a drying. due: when it is over."""
 
-    id: int
-    motor_id: int
+    number: int
     tag: str
-    discharge_due_at: datetime | None
+    due: datetime
+    words: str
+    drying: bool
 
 
-Follow = Sequence[tuple[int, str, datetime]]
-_OPEN = (
-    select(columns(Job).id, columns(Job).motor_id, columns(Motor).tag, columns(Job).discharge_due_at)
-    .join(Motor.__table__, columns(Motor).id == columns(Job).motor_id)
-    .where(columns(Job).state == "open")
+Follow = Sequence[Running]
+_D = columns(DryingRow)
+_RUNNING = union_all(
+    select(_J.id, columns(Motor).tag, _J.discharge_due_at, literal("shorted to frame"), literal(0))
+    .join(Motor.__table__, columns(Motor).id == _J.motor_id)
+    .where(_J.state == "open", _J.discharge_due_at.is_not(None)),
+    select(_D.id, columns(Motor).tag, _D.due_at, _D.doing, literal(1))
+    .join(Motor.__table__, columns(Motor).id == _D.motor_id)
+    .where(_D.state == "open", _D.due_at.is_not(None)),
 )
-_DISCHARGING = _OPEN.where(columns(Job).discharge_due_at.is_not(None))
 
 
 def discharging(session: Session) -> Follow:
-    """Jobs whose winding stands shorted to frame: id, tag, due; the longest to run first."""
-    return shorted(OpenJob(*row) for row in session.execute(_DISCHARGING))
-
-
-def shorted(lines: Iterable[OpenJob]) -> Follow:
-    """The same out of open jobs at hand."""
-    due = [(job.id, job.tag, job.discharge_due_at) for job in lines if job.discharge_due_at is not None]
-    return sorted(due, key=lambda line: line[2], reverse=True)
+    """Windings that stand shorted to frame or are heated, the longest to run first. One query."""
+    lines = [
+        Running(number, tag, due.replace(tzinfo=UTC) if due.tzinfo is None else due, words, bool(drying))
+        for number, tag, due, words, drying in session.execute(_RUNNING)
+    ]
+    return sorted(lines, key=lambda line: line.due, reverse=True)
 
 
 @dataclass(frozen=True, slots=True)

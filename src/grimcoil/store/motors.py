@@ -318,3 +318,15 @@ def unlisted(session: Session) -> list[int]:
 def last_job_id(session: Session, motor_id: int) -> int | None:
     """The job that the register's line of a motor hangs on."""
     return session.scalar(select(MotorState.last_job_id).where(MotorState.motor_id == motor_id))
+
+
+def last_findings(session: Session, motor_id: int) -> list[tuple[str, str]]:
+    """Code and sentence of every finding on the winding's ohms in the newest signed job that read any."""
+    query = select(_J.assessment).where(_J.motor_id == motor_id, _J.state == "signed")
+    for document in session.scalars(query.order_by(_J.tested_on.desc(), _J.id.desc()).limit(10)):
+        results = [
+            one for kind in ("winding_resistance", "winding_to_winding") for one in (document or {}).get(kind, ())
+        ]
+        if results:
+            return [(found["code"], found["text"]) for one in results for found in one.get("findings", ())]
+    return []

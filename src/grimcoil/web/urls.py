@@ -20,6 +20,7 @@ class Urls:
     instruments = "/works/instruments"
     calibrated = "/works/instruments/calibrated"
     sheets = "/works/sheets"
+    dryings = "/dryings"
     start = "/jobs/start"
     start_plan = "/jobs/start/_plan"
     theme = "/theme"
@@ -73,6 +74,16 @@ class Urls:
     def position(position_id: int) -> str:
         """A position with its circuit and who stood there."""
         return f"/positions/{position_id}"
+
+    @staticmethod
+    def drying(drying_id: int, verb: str = "") -> str:
+        """A drying; verbs: keep, take-back, end."""
+        return f"/dryings/{drying_id}" + (f"/{verb}" if verb else "")
+
+    @staticmethod
+    def dry(tag: str) -> str:
+        """Begin a drying of a motor."""
+        return f"/motors/{quote(tag, safe='')}/dry"
 
     @staticmethod
     def sheet_draft(draft_id: int, verb: str = "") -> str:
