@@ -15,6 +15,7 @@ from grimcoil.service.jobs import Start, keep, overrule, start_job, take_back
 from grimcoil.service.leads import Marked, keep_markings, start_new_winding
 from grimcoil.service.motors import check_registration, register_motor
 from grimcoil.service.signing_in import confirm, sign_in, token_of, who_is
+from grimcoil.service.site import keep_site
 from grimcoil.service.today import due
 from grimcoil.service.trails import Asked, read_trail
 from grimcoil.store.all_tables import METADATA
@@ -86,6 +87,7 @@ VERBS = {
         s.store, s.actor, s.motor, Marked("three-lead-wye", (("A", "1"), ("B", "2"), ("C", "3"))), s.clock()
     ),
     Action.CHANGE_WINDING: lambda s: start_new_winding(s.store, s.actor, s.motor, "six-lead", False, s.clock()),
+    Action.KEEP_WORKS: lambda s: keep_site(s.store, s.actor, {}, s.clock()),
     Action.KEEP_INSTRUMENTS: lambda s: add_range(s.store, s.actor, {"name": "M9", "function": "ohm"}, s.clock()),
     Action.READ_TRAIL: lambda s: read_trail(s.store, s.actor, Asked()),
     Action.KEEP_TOKENS: lambda s: people.make_token(s.store, s.actor, "scale house", ["read"], s.clock()),

@@ -246,6 +246,7 @@ ASKED = {
     Action.MARK_LEADS: ("/leads", {"n": "6", "tag": "BW-1", "scheme": "six-lead"}),
     Action.CHANGE_WINDING: ("/connection/winding", {"tag": "BW-1", "to": "six-lead"}),
     Action.KEEP_INSTRUMENTS: ("/works/instruments", {"name": "M9", "function": "ohm"}),
+    Action.KEEP_WORKS: ("/works/site", {"works_name": "Fenmark", "zone": "UTC", "criteria": "field-general"}),
     Action.KEEP_TOKENS: ("/me/tokens", {"name": "scale house", "read": "yes"}),
     Action.MANAGE_PEOPLE: ("/people/add", {"login": "x.y", "name": "X Y", "password": SECRET}),
     Action.ENROL_DEVICE: ("/people/devices", {"name": "Yard tablet"}),

@@ -1,6 +1,15 @@
 """The works' page: instruments kept, and what a role may not do isn't offered."""
 
+from datetime import UTC, date
+
+import pytest
+from sqlalchemy import select
+
 from grimcoil.core.people import Role
+from grimcoil.service.jobs import Start, open_bench, start_job
+from grimcoil.service.verifying import verify
+from grimcoil.store.tables import EntryRow
+from tests.service.conftest import PLATE
 from tests.support import add_person
 
 RANGE = {"name": "M7", "function": "low-ohm", "resolution": "0.01 m", "top": "20"}
@@ -32,3 +41,46 @@ def test_a_reader_is_offered_no_form(store, sign_in, electrician):
     page = reader.get("/works").text
     assert "Add a range" not in page
     assert "An electrician or a planner keeps the instruments" in page
+
+
+SITE = {"works_name": "Fenmark", "zone": "Asia/Tokyo", "criteria": "service-shop"}
+
+
+def test_times_and_days_are_the_works_own(client, clock):
+    clock.pass_(8 * 3600)  # 16:00 by the world's clock is 01:00 of the next day there
+    assert client.post("/works/site", data=SITE).status_code == 303
+    page = client.get("/trail").text
+    assert "works kept" in page
+    assert "25 Nov 2026 01:00" in page
+    assert "UTC" not in page
+    client.post("/motors/new", data=PLATE)
+    assert 'value="2026-11-25"' in client.get("/motors/BW-1/life").text
+
+
+def test_a_job_of_the_night_stands_on_the_works_day_and_stays_whole(client, store, electrician, clock):
+    client.post("/works/site", data=SITE)
+    clock.pass_(8 * 3600)
+    client.post("/motors/new", data=PLATE)
+    job = start_job(store, electrician, Start("BW-1", "start-token-1"), clock())
+    client.post(f"/jobs/{job}/keep", data={"place": "isolate.tag", "text": "BW-1", "token": "token-0001"})
+    with store() as session:
+        assert open_bench(store, job, clock()).begun_on == date(2026, 11, 25)
+        assert [entry.at.tzinfo for entry in session.scalars(select(EntryRow))] == [UTC]
+    assert verify(store).breaks == ()
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [({"zone": "Mars/Base"}, "zone"), ({"criteria": "none"}, "criteria"), ({"works_name": " "}, "works_name")],
+)
+def test_a_works_that_is_none_is_refused_at_its_field(client, said, text):
+    answer = client.post("/works/site", data=SITE | {said: text})
+    assert answer.status_code == 422
+    assert f'aria-describedby="e-{said}"' in answer.text
+    assert 'value="Asia/Tokyo"' in answer.text or said == "zone"
+
+
+def test_who_keeps_the_works(store, sign_in):
+    reader = sign_in(add_person(store, Role.READER, "schwaden"))
+    assert "Time zone" not in reader.get("/works").text
+    assert reader.post("/works/site", data=SITE).status_code == 403

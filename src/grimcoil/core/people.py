@@ -42,6 +42,7 @@ class Action(StrEnum):
     MARK_LEADS = "keep the markings of leads"
     CHANGE_WINDING = "start a new winding record"
     KEEP_INSTRUMENTS = "keep the instruments"
+    KEEP_WORKS = "keep the works' settings"
     READ_TRAIL = "read the trail"
     KEEP_TOKENS = "keep API tokens"
     MANAGE_PEOPLE = "keep the list of people"
@@ -56,7 +57,14 @@ MAY: Mapping[Role, frozenset[Action]] = {
     Role.ELECTRICIAN: frozenset(set(Action) - {Action.MANAGE_PEOPLE, Action.ENROL_DEVICE}),
     Role.PLANNER: frozenset(
         _READS
-        | {Action.REGISTER_MOTOR, Action.START_JOB, Action.MARK_LEADS, Action.CHANGE_WINDING, Action.KEEP_INSTRUMENTS}
+        | {
+            Action.REGISTER_MOTOR,
+            Action.START_JOB,
+            Action.MARK_LEADS,
+            Action.CHANGE_WINDING,
+            Action.KEEP_INSTRUMENTS,
+            Action.KEEP_WORKS,
+        }
     ),
     Role.ADMINISTRATOR: frozenset(_READS | {Action.MANAGE_PEOPLE, Action.ENROL_DEVICE}),
 }

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Mapping, Sequence
-from datetime import date, datetime
+from datetime import UTC, date, datetime
 from decimal import Decimal
 from typing import Any
 
@@ -20,7 +20,9 @@ FORMAT = "grimcoil-signed/1"
 
 def plain(value: Any) -> Any:
     """A stored value as JSON: moments and days as ISO text, decimals as their text, the rest as it is."""
-    if isinstance(value, (datetime, date)):
+    if isinstance(value, datetime):
+        return value.astimezone(UTC).isoformat() if value.tzinfo else value.isoformat()
+    if isinstance(value, date):
         return value.isoformat()
     if isinstance(value, Decimal):
         return format(value.normalize(), "f")

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from datetime import datetime
+from datetime import date, datetime
 from functools import cached_property
 from zoneinfo import ZoneInfo
 
@@ -140,6 +140,12 @@ class Bench:
         return record_of(self.plan, self.state.kept, self.on)
 
     @property
+    def begun_on(self) -> date | None:
+        """The day of its first entry by the works' own clock; None before there is one."""
+        entries = self.state.kept.entries
+        return entries[0].at.astimezone(ZoneInfo(self.on.zone)).date() if entries else None
+
+    @property
     def filed(self) -> bool:
         """Whether it came in as a document that nobody signed here."""
         return self.job.signed_by == FILED
@@ -264,7 +270,7 @@ def folded(
         return Bench(about, rows, progress(at, decided=decided, signed=True), None)
     if place in plan.places and plan.places[place][1].act not in ASKING:
         return Bench(about, rows, progress(at, decided=decided), None)
-    conditions = conditions_of(plan, at.kept)
+    conditions = conditions_of(plan, at.kept, ZoneInfo(on.zone))
     made = made_of(plan, at.kept, on.meters, conditions)
     record = recorded(plan, made, on.subject, on.meters, conditions)
     whole = assess(record)
@@ -288,7 +294,7 @@ def _grown(plan: Plan, kept: Kept, record: JobRecord, whole: Assessment) -> Plan
 
 def record_of(plan: Plan, kept: Kept, on: StoredSubject) -> JobRecord:
     """The tests that the entries make up."""
-    return to_record(plan, kept, on.subject, on.meters, conditions_of(plan, kept))
+    return to_record(plan, kept, on.subject, on.meters, conditions_of(plan, kept, ZoneInfo(on.zone)))
 
 
 def rebuilt(bench: Bench, now: datetime) -> Bench:

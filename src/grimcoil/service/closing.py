@@ -112,7 +112,7 @@ def sign(store: Store, job_id: int, actor: Actor, secret: str, now: datetime) ->
 def _close(session: Session, bench: Bench, job: Job, who: str, now: datetime) -> None:
     """Store the assessment and the key figures of a job, and refresh what the register shows."""
     job.signed_at, job.signed_by, job.state = now, who, "signed"
-    job.tested_on = bench.state.kept.entries[0].at.date() if bench.state.kept.entries else now.date()
+    job.tested_on = bench.begun_on or now.date()
     keep_figures(job, bench.record, bench.whole)
     keep_documents(job, bench)
     refresh_state(session, bench.of(job))

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta, tzinfo
+from functools import lru_cache
 from math import ceil
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
@@ -29,11 +31,12 @@ LONGEST_LOGIN = 80
 
 @dataclass(frozen=True, slots=True)
 class Signed:
-    """A live sign-in: who, and the word that stands in each form of theirs."""
+    """A live sign-in: who, the word that stands in each form of theirs, and the works' own time zone."""
 
     actor: Actor
     csrf: str
     sign_in_id: int
+    zone: tzinfo = UTC
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +56,16 @@ def who_is(engine: Engine, store: Store, token: str, origin: str, now: datetime)
         with store.begin() as session:
             rows.touch(session, row.sign_in_id, now)
     who = Actor(row.person_id, row.name, Role(row.role), row.under or "", origin, row.login, row.device_id)
-    return Signed(who, row.csrf, row.sign_in_id)
+    return Signed(who, row.csrf, row.sign_in_id, zone_named(row.zone))
+
+
+@lru_cache(maxsize=16)
+def zone_named(name: str | None) -> tzinfo:
+    """The works' time zone; UTC where none is on record, or none of that name is known here."""
+    try:
+        return ZoneInfo(name) if name else UTC
+    except (ZoneInfoNotFoundError, ValueError):
+        return UTC
 
 
 def token_of(engine: Engine, token: str, origin: str, now: datetime) -> Actor | None:

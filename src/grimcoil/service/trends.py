@@ -124,8 +124,8 @@ def beside_earlier(session: Session, bench: Bench) -> Bench:
 
 def _own_row(bench: Bench) -> HistoryRow | None:
     """The job at hand: by its readings while they are judged, by what it keeps once signed."""
-    job, whole, entries = bench.job, bench.judged, bench.state.kept.entries
-    on = job.tested_on or (entries[0].at.date() if entries else None)
+    job, whole = bench.job, bench.judged
+    on = job.tested_on or bench.begun_on
     if on is None:
         return None
     if whole is None:

@@ -12,13 +12,14 @@ from sqlalchemy.orm import Session, aliased, joinedload
 
 from grimcoil.store.lines import DeviceLine, PersonLine, SignInLine, TokenLine, line_of
 from grimcoil.store.people_tables import ApiToken, Device, Person, SignIn, WrongTry
+from grimcoil.store.tables import Site, columns
 
 MOST_SHOWN = 50
 _SIGNER = aliased(Person)
 
 
 class SignedRow(NamedTuple):
-    """A live sign-in with its person."""
+    """A live sign-in with its person; zone: of the works."""
 
     sign_in_id: int
     csrf: str
@@ -30,11 +31,13 @@ class SignedRow(NamedTuple):
     name: str
     role: str
     under: str | None
+    zone: str | None
 
 
+_ZONE = select(columns(Site).zone).limit(1).scalar_subquery()
 _PERSON = (Person.id, Person.login, Person.name, Person.role, _SIGNER.name)
 _SIGNED = (
-    select(SignIn.id, SignIn.csrf, SignIn.seen_at, SignIn.by_pin, SignIn.device_id, *_PERSON)
+    select(SignIn.id, SignIn.csrf, SignIn.seen_at, SignIn.by_pin, SignIn.device_id, *_PERSON, _ZONE)
     .join(Person, Person.id == SignIn.person_id)
     .outerjoin(_SIGNER, _SIGNER.id == Person.works_under_id)
     .outerjoin(Device, Device.id == SignIn.device_id)

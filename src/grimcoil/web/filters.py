@@ -6,6 +6,9 @@ from collections.abc import Mapping
 from datetime import date, datetime
 from typing import Any
 
+from jinja2 import pass_context
+from jinja2.runtime import Context
+
 from grimcoil.core.readings import three_digits
 
 
@@ -19,14 +22,24 @@ def month(value: date | None) -> str:
     return "" if value is None else f"{value:%b %y}"
 
 
-def clock(value: datetime | None) -> str:
-    """`09:12`, UTC."""
-    return "" if value is None else f"{value:%H:%M}"
+@pass_context
+def clock(context: Context, value: datetime | None) -> str:
+    """`09:12`, by the works' own clock."""
+    return "" if value is None else f"{_local(context, value):%H:%M}"
 
 
-def moment(value: datetime | None) -> str:
-    """`24 Nov 2026 09:12`, UTC."""
-    return "" if value is None else f"{day(value)} {value:%H:%M} UTC"
+@pass_context
+def moment(context: Context, value: datetime | None) -> str:
+    """`24 Nov 2026 09:12`, by the works' own clock."""
+    if value is None:
+        return ""
+    local = _local(context, value)
+    return f"{day(local)} {local:%H:%M}"
+
+
+def _local(context: Context, value: datetime) -> datetime:
+    signed = getattr(context["request"].state, "signed", None)
+    return value if signed is None else value.astimezone(signed.zone)
 
 
 def mohm(low: float | None, high: float | None) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Annotated
 
@@ -39,8 +39,14 @@ class AppState:
 
 
 def _app_state(request: Request) -> AppState:
+    """The process's state, its clock by the works' own zone once somebody is signed in: "today" follows from it."""
     state: AppState = request.app.state.grimcoil
-    return state
+
+    def local() -> datetime:
+        signed = getattr(request.state, "signed", None)
+        return state.clock() if signed is None else state.clock().astimezone(signed.zone)
+
+    return replace(state, clock=local)
 
 
 State = Annotated[AppState, Depends(_app_state)]

@@ -17,6 +17,7 @@ class Urls:
     connection_svg = "/connection.svg"
     new_winding = "/connection/winding"
     works = "/works"
+    site = "/works/site"
     instruments = "/works/instruments"
     calibrated = "/works/instruments/calibrated"
     sheets = "/works/sheets"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from datetime import UTC, tzinfo
 from typing import NamedTuple
 
 from grimcoil.core.assessment import Assessment, kind_of
@@ -255,9 +256,9 @@ def is_late(second: float, mark_s: float) -> bool:
     return abs(second - mark_s) > mark_s * LATE
 
 
-def conditions_of(plan: Plan, kept: Kept) -> Conditions:
-    """Temperatures and humidity of the job; the date is the first entry's."""
-    on = kept.entries[0].at.date() if kept.entries else None
+def conditions_of(plan: Plan, kept: Kept, zone: tzinfo = UTC) -> Conditions:
+    """Temperatures and humidity of the job; the date is the first entry's, in the works' zone."""
+    on = kept.entries[0].at.astimezone(zone).date() if kept.entries else None
     warm, air, humid = (part_of(plan, kept, part) for part in (WARM, AIR, HUMID))
     return Conditions(warm, air, humid, on)
 

@@ -24,6 +24,14 @@ class RangeForm(Form):
     test_voltage_v: Short = ""
 
 
+class SiteForm(Form):
+    """The works' settings, as typed."""
+
+    works_name: Annotated[str, Field(max_length=200)] = ""
+    zone: Short = ""
+    criteria: Short = ""
+
+
 class CalibratedForm(Form):
     """Which instrument, and its next day of calibration."""
 

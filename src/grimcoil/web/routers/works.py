@@ -10,8 +10,9 @@ from starlette.responses import RedirectResponse, Response
 from grimcoil.core.criteria import CRITERIA
 from grimcoil.core.errors import FormRefused, Refusal
 from grimcoil.service import instruments as verbs
+from grimcoil.service.site import keep_site, site_of
 from grimcoil.web.errors import status_of
-from grimcoil.web.forms.works import CalibratedForm, RangeForm
+from grimcoil.web.forms.works import CalibratedForm, RangeForm, SiteForm
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
@@ -26,8 +27,14 @@ def works(request: Request, state: State) -> Response:
 
 
 def _page(
-    request: Request, state: AppState, form: RangeForm, refused: dict[str, str], refusal: Refusal | None
+    request: Request,
+    state: AppState,
+    form: RangeForm,
+    refused: dict[str, str],
+    refusal: Refusal | None,
+    site: SiteForm | None = None,
 ) -> Response:
+    kept = site_of(state.store)
     context = {
         "place": "works",
         "kept": verbs.instruments(state.store),
@@ -35,6 +42,8 @@ def _page(
         "function_words": {name: words for name, (words, _) in verbs.FUNCTIONS.items()},
         "criteria": CRITERIA.values(),
         "form": form,
+        "site": site or SiteForm(works_name=kept.name, zone=kept.zone, criteria=kept.criteria),
+        "schools": [(one.name, one.title) for one in CRITERIA.values()],
         "refused": refused,
         "refusal": refusal,
         "today": state.clock().date(),
@@ -50,6 +59,16 @@ def add_range(request: Request, state: State, me: Me, form: Annotated[RangeForm,
         verbs.add_range(state.store, me.actor, form.model_dump(exclude={"csrf"}), state.clock())
     except FormRefused as refused:
         return _page(request, state, form, dict(refused.fields), None)
+    return RedirectResponse(Urls.works, 303)
+
+
+@router.post(Urls.site)
+def settings(request: Request, state: State, me: Me, form: Annotated[SiteForm, Form()]) -> Response:
+    """The works' name, time zone and criteria."""
+    try:
+        keep_site(state.store, me.actor, form.model_dump(exclude={"csrf"}), state.clock())
+    except FormRefused as refused:
+        return _page(request, state, RangeForm(), dict(refused.fields), None, form)
     return RedirectResponse(Urls.works, 303)
 
 

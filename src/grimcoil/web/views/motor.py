@@ -54,14 +54,14 @@ def _life(view: MotorView, today: date, dots: list[TestDot], trend: dict[str, An
 
 
 def _own_dot(view: MotorView, bench: Bench) -> list[TestDot]:
-    entries = bench.state.kept.entries
-    if not entries:
+    on = bench.begun_on
+    if on is None:
         return []
     told = bench.told
     unbalance = told.unbalance if told.unbalance is not None and told.unbalance[2] < 1e6 else None
     mean = bench.job.r_reference_ohm if bench.state.signed else _mean(bench)
     change = against(mean, view.bases().get(bench.job.winding_id))
-    return [TestDot(entries[0].at.date(), bench.job.winding_id, told.r40_mohm, unbalance, change)]
+    return [TestDot(on, bench.job.winding_id, told.r40_mohm, unbalance, change)]
 
 
 def _mean(bench: Bench) -> float | None:

@@ -1,0 +1,48 @@
+"""The works' own settings: its name, its time zone, and the criteria that its jobs are judged by."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import datetime
+from zoneinfo import available_timezones
+
+from grimcoil.core.criteria import CRITERIA
+from grimcoil.core.errors import FormRefused, RecordRefusal
+from grimcoil.core.people import Action, Actor
+from grimcoil.service.fields import Fields, one_of, short
+from grimcoil.store import motors as motor_rows
+from grimcoil.store import trail
+from grimcoil.store.engine import Store
+from grimcoil.store.lines import SiteLine
+from grimcoil.store.tables import Site
+
+
+def site_of(store: Store) -> SiteLine:
+    """The works as it is kept; before it was, in UTC and by the general criteria."""
+    with store() as session:
+        return motor_rows.site(session) or SiteLine("", "UTC", "field-general")
+
+
+def _zone(text: str) -> str:
+    if text not in available_timezones():
+        raise RecordRefusal("", text, "a time zone by its region and town", "Europe/Berlin")
+    return text
+
+
+def keep_site(store: Store, actor: Actor, texts: Mapping[str, str], now: datetime) -> None:
+    """Keep the settings; jobs that were begun keep what they were begun with. Raises Forbidden, FormRefused."""
+    actor.need(Action.KEEP_WORKS)
+    fields = Fields(texts)
+    name = fields.take("works_name", short(100), required=True)
+    zone = fields.take("zone", _zone, required=True)
+    criteria = fields.take("criteria", one_of(*CRITERIA), required=True)
+    if fields.refused:
+        raise FormRefused(fields.refused)
+    with store.begin() as session:
+        row = session.get(Site, 1)
+        if row is None:
+            row = Site(id=1)
+            session.add(row)
+        told = f"{name}, {zone}, {criteria}"
+        row.name, row.zone, row.criteria = str(name), str(zone), str(criteria)
+        trail.write(session, actor, "works kept", now, detail=told)
