@@ -69,10 +69,7 @@ def test_a_job_of_the_night_stands_on_the_works_day_and_stays_whole(client, stor
     assert verify(store).breaks == ()
 
 
-@pytest.mark.parametrize(
-    ("change", "said"),
-    [({"zone": "Mars/Base"}, "zone"), ({"criteria": "none"}, "criteria"), ({"works_name": " "}, "works_name")],
-)
+@pytest.mark.parametrize(("said", "text"), [("zone", "Mars/Base"), ("criteria", "none"), ("works_name", " ")])
 def test_a_works_that_is_none_is_refused_at_its_field(client, said, text):
     answer = client.post("/works/site", data=SITE | {said: text})
     assert answer.status_code == 422
