@@ -4,19 +4,17 @@ from __future__ import annotations
 
 import json
 import re
-from pathlib import Path
 from typing import Any
 
 from fastapi import Depends, FastAPI
 from fastapi.openapi.utils import get_openapi
 from fastapi.templating import Jinja2Templates
 from starlette.middleware.trustedhost import TrustedHostMiddleware
-from starlette.staticfiles import StaticFiles
 
 from grimcoil.core.version import VERSION
 from grimcoil.service.stores import make_engine, make_store
 from grimcoil.settings import Settings
-from grimcoil.web import errors, logs
+from grimcoil.web import errors, logs, static_files
 from grimcoil.web.routers import (
     api,
     calendar,
@@ -47,7 +45,6 @@ from grimcoil.web.templating import environment
 from grimcoil.web.urls import Urls
 
 PAGE_PATIENCE_S = 3  # with the second that a new connection is tried for, a person at a page waits less than five
-HERE = Path(__file__).parent
 _REFERENCE = re.compile(r'"#/components/schemas/([^"]+)"')
 SIGNED_IN = (
     today.router,
@@ -78,7 +75,7 @@ def create_app(settings: Settings | None = None, clock: Clock = utc_now) -> Fast
     app = FastAPI(title="Grim Coil", version=VERSION, docs_url=None, redoc_url=None, openapi_url=Urls.openapi)
     app.openapi = lambda: api_description(app)  # type: ignore[method-assign]
     app.state.grimcoil = AppState(engine, make_store(engine), Jinja2Templates(env=environment()), settings, clock)
-    app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
+    static_files.mount(app)
     for router in SIGNED_IN:
         app.include_router(router, dependencies=[Depends(signed_in), Depends(from_own_form)])
     for router in (signing.public, theme.router, health.router, calendar.router):

@@ -15,6 +15,7 @@ from grimcoil.core.people import Action, Actor
 from grimcoil.core.version import VERSION
 from grimcoil.service.today import Shorted
 from grimcoil.web.filters import FILTERS
+from grimcoil.web.static_files import address
 from grimcoil.web.urls import Urls
 
 HERE = Path(__file__).parent
@@ -96,6 +97,7 @@ def environment() -> Environment:
     made.globals.update(
         urls=Urls,
         version=VERSION,
+        static=address(),
         vm=mark,
         marks=marks,
         csrf=csrf,
