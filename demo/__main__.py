@@ -8,6 +8,7 @@ from datetime import UTC, datetime
 from sqlalchemy.exc import OperationalError, ProgrammingError
 
 from demo.drying import seed_drying
+from demo.rounds import seed_rounds
 from demo.scenario import add_people, seed
 from demo.works import PASSWORD, PIN, SIGN_INS
 from grimcoil.service.earlier import keep_earlier
@@ -33,6 +34,7 @@ def main() -> int:
         keep_earlier(store, datetime.now(UTC))
         if fresh:
             seed_drying(store, datetime.now(UTC))
+            seed_rounds(store, datetime.now(UTC))
     except (OperationalError, ProgrammingError) as error:
         print(f"grimcoil: the demo data could not be made: {error.orig}", file=sys.stderr)
         return 1

@@ -7,6 +7,7 @@ import pytest
 from pydantic import SecretStr
 
 from demo.drying import seed_drying
+from demo.rounds import seed_rounds
 from demo.scenario import seed
 from demo.works import MOTORS
 from grimcoil.core.people import Actor, Role
@@ -44,6 +45,7 @@ def works() -> Iterator[str]:
     with make_store(engine).begin() as session:
         seed(session, NOW, [made for made in MOTORS if made.tag in SHOWN])
     seed_drying(make_store(engine), NOW)
+    seed_rounds(make_store(engine), NOW, ("DD-207", "LK-301"))
     engine.dispose()
     return address
 

@@ -35,6 +35,8 @@ VIEWS = (
     "/works/sheets",
     "WAITING",
     MONEY,
+    "/rounds",
+    "/motors/DD-207/round?area=Diffuser+and+lime&task=frame+temperature",
     "/dryings",
     "/dryings/1",
     "/motors/DD-207/dry",
@@ -110,6 +112,8 @@ def test_keys_and_links_are_44_px_high(browser, browser_context_args, width):
         "/me",
         "/trail",
         "WAITING",
+        "/dryings/1",
+        "/motors/DD-207/round",
     ):
         page.goto(resolve(page, view))
         small += page.evaluate(

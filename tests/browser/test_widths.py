@@ -14,7 +14,8 @@ PAGES = (
     "/", "/motors", "/motors/DD-207", "/motors/BW-114/record", "/motors/new", "/jobs", "/jobs/start?tag=DD-207",
     "/leads", "/connection", "/works", "/me", "/trail",
     "/motors/DD-207/life", "/positions/3", "/labels", "/outage", "/walk", "/works/sheets",
-    "/motors/DD-207/money", MONEY, "/dryings", "/dryings/1", "/motors/DD-207/dry",
+    "/motors/DD-207/money", MONEY, "/dryings", "/dryings/1", "/motors/DD-207/dry", "/rounds",
+    "/motors/DD-207/round", "/motors/DD-207/round?area=Diffuser+and+lime&task=frame+temperature",
     "/walk?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
 )  # fmt: skip
 PLACES = (
@@ -31,6 +32,8 @@ WRONG = """() => {
     if (r.width < 2) continue;
     if (r.right > wide + 1 || r.left < -1) out.push("cut " + (e.textContent.trim().slice(0, 30) || e.name));
   }
+  for (const e of document.querySelectorAll(".bar .tag"))
+    if (seen(e) && e.scrollWidth > e.clientWidth + 1) out.push("tag cut");
   for (const row of document.querySelectorAll(".bar, .plate-strip, .pairkeys, .listhead")) {
     const parts = [...row.children].filter((e) => seen(e) && !e.matches(".visually-hidden"));
     for (let i = 0; i < parts.length; i++) for (let k = i + 1; k < parts.length; k++) {

@@ -135,6 +135,21 @@ def test_the_calendar_is_read_by_its_own_standard(stranger, feed):
     assert 0 < len(yard) < len(events)
 
 
+def test_a_round_stands_in_the_calendar_by_area_and_day(client, stranger, motor):
+    client.post(f"{motor}/round/on")
+    made = client.post("/me/tokens", data={"name": "phone", "calendar": "yes"}).text
+    feed = re.search(r"(/calendar/[^<\s]+\.ics)", made)[1]
+    events = [e for e in Calendar.from_ical(stranger.get(feed).content).walk("VEVENT") if "Round" in str(e["summary"])]
+    assert [(str(e["dtstart"].dt), str(e["description"])) for e in events] == [("2026-11-24", "8 tasks of the round")]
+    token = re.search(r'name="token" value="([^"]+)-done"', client.get(f"{motor}/round").text)[1]
+    done = {"task": "listen", "outcome": "done", "token": f"{token}-done"}
+    assert client.post(f"{motor}/round/keep", data=done).status_code == 303
+    events = [e for e in Calendar.from_ical(stranger.get(feed).content).walk("VEVENT") if "Round" in str(e["summary"])]
+    assert [(str(e["dtstart"].dt), str(e["description"])) for e in events] == [
+        ("2026-11-24", "7 tasks of the round"), ("2026-12-24", "1 task of the round"),
+    ]  # fmt: skip
+
+
 def test_the_address_is_a_key_that_opens_nothing_else(stranger, feed):
     key = feed.split("/")[2].removesuffix(".ics")
     assert stranger.get(feed.replace(key, key[:-1] + "x")).status_code == 401

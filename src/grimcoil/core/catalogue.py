@@ -72,6 +72,11 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (_TRADE, "turned uncoupled first", "rotation-right rotation-wrong rotation-coupled"),
     (_TRADE, "at half of new the whole set goes", "brushes-worn brushes-near-half brushes-long"),
     (_STD, "bearing makers' rule, 0.005 D B grams", "grease-grams"),
+    (
+        _TRADE,
+        "against the motor's own earlier rounds",
+        "round-no-past round-usual round-shifted round-hotter round-cooler",
+    ),
     (_TRADE, "the least that the brake's maker allows", "brake-disc-worn brake-disc-near brake-disc-thick"),
     (
         _CALC,

@@ -21,21 +21,39 @@ class DueLine(NamedTuple):
     address: str
 
 
-def calendar_of(name: str, lines: Iterable[DueLine], now: datetime) -> bytes:
+class RoundDay(NamedTuple):
+    """An area's tasks of a day."""
+
+    area: str
+    on: date
+    tasks: int
+    address: str
+
+
+def calendar_of(name: str, lines: Iterable[DueLine], now: datetime, rounds: Iterable[RoundDay] = ()) -> bytes:
     """RFC 5545, lines folded and text escaped by the library. An overdue test stands on its own day."""
     made = Calendar()
     made.add("prodid", f"-//Grim Coil//{VERSION}//EN")
     made.add("version", "2.0")
     made.add("x-wr-calname", name)
     for line in lines:
-        event = Event()
-        event.add("uid", f"{line.tag}-{line.on.isoformat()}@grimcoil")
-        event.add("dtstamp", now)
-        event.add("dtstart", line.on)
-        event.add("dtend", line.on + timedelta(days=1))
-        event.add("summary", f"Test {line.tag}" + (f", {line.place}" if line.place else ""))
-        event.add("description", line.why)
-        event.add("url", line.address)
-        event.add("transp", "TRANSPARENT")
-        made.add_component(event)
+        place = f", {line.place}" if line.place else ""
+        made.add_component(_whole_day(line.tag, line.on, f"Test {line.tag}{place}", line.why, line.address, now))
+    for one in rounds:
+        area = one.area or "without an area"
+        told = f"{one.tasks} task{'s' * (one.tasks != 1)} of the round"
+        made.add_component(_whole_day(f"round-{area}", one.on, f"Round {area}", told, one.address, now))
     return bytes(made.to_ical())
+
+
+def _whole_day(key: str, on: date, summary: str, description: str, address: str, now: datetime) -> Event:
+    event = Event()
+    event.add("uid", f"{key}-{on.isoformat()}@grimcoil")
+    event.add("dtstamp", now)
+    event.add("dtstart", on)
+    event.add("dtend", on + timedelta(days=1))
+    event.add("summary", summary)
+    event.add("description", description)
+    event.add("url", address)
+    event.add("transp", "TRANSPARENT")
+    return event

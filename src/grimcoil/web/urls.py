@@ -22,6 +22,9 @@ class Urls:
     calibrated = "/works/instruments/calibrated"
     sheets = "/works/sheets"
     dryings = "/dryings"
+    rounds = "/rounds"
+    round_walk = "/rounds/walk"
+    round_sheet = "/rounds/sheet"
     start = "/jobs/start"
     start_plan = "/jobs/start/_plan"
     theme = "/theme"
@@ -75,6 +78,12 @@ class Urls:
     def position(position_id: int) -> str:
         """A position with its circuit and who stood there."""
         return f"/positions/{position_id}"
+
+    @staticmethod
+    def round_stop(tag: str, verb: str = "", **what: str) -> str:
+        """A motor's stop on a round; verbs: keep, take-back, on, task. what: area, task."""
+        query = urlencode({name: value for name, value in what.items() if value})
+        return f"/motors/{quote(tag, safe='')}/round" + (f"/{verb}" if verb else "") + (f"?{query}" if query else "")
 
     @staticmethod
     def drying(drying_id: int, verb: str = "") -> str:

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from typing import Annotated
+from urllib.parse import urlencode
 
 from fastapi import APIRouter, Path, Query, Request
 from starlette.responses import Response
 
-from grimcoil.exchange.calendars import DueLine, calendar_of
+from grimcoil.exchange.calendars import DueLine, RoundDay, calendar_of
+from grimcoil.service.rounds import due_days
 from grimcoil.service.signing_in import token_of
-from grimcoil.service.today import due
+from grimcoil.service.today import YEAR, due
 from grimcoil.web.signed import NoToken, origin_of
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
@@ -36,5 +38,9 @@ def feed(
         for row in found.rows
         if row.next_on is not None
     ]
+    rounds = [
+        RoundDay(where, on, tasks, f"{base}{Urls.round_walk}?{urlencode({'area': where})}")
+        for on, where, tasks in due_days(state.store, actor, now.date(), now.date() + YEAR, area)
+    ]
     name = " ".join(part for part in ("Motor tests", found.site.name if found.site else "", area) if part)
-    return Response(calendar_of(name, lines, now), media_type="text/calendar; charset=utf-8")
+    return Response(calendar_of(name, lines, now, rounds), media_type="text/calendar; charset=utf-8")

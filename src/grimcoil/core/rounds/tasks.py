@@ -1,0 +1,145 @@
+"""What is done on a round, how often, and why so: defaults by kind and size of motor, each with its standing."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date
+from enum import StrEnum
+
+from grimcoil.core.errors import RecordRefusal
+from grimcoil.core.side.wear import GREASE
+
+TRADE = "common practice without source"
+GREASE_RULE = "bearing makers' rules for grams, and for hours by speed and bore (standard, from memory)"
+MONTH_H = 730.0
+BALL = 10.0  # the rule's factor for ball bearings; rollers have 5 or 1
+LEAST_H, MOST_H = 100.0, 30_000.0
+
+
+class Task(StrEnum):
+    """Something done to a motor on a round."""
+
+    LISTEN = "listen"
+    FRAME = "frame temperature"
+    VENTS = "vents and fan"
+    BOX = "box and glands"
+    GREASE = "grease"
+    CLEAN = "clean"
+    AMPS = "running amps"
+    VOLTS = "running volts"
+    BRUSHES = "brushes"
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """A task: months between, which motors have it, how the hands do it, what is read, and its standing."""
+
+    months: int
+    how: str
+    standing: str = TRADE
+    field: str = ""
+    unit: str = ""
+    least_kw: float = 0.0
+
+
+KINDS: Mapping[Task, Kind] = {
+    Task.LISTEN: Kind(1, "Both ends, through a rod to the ear: even, rough, rumbling, rubbing?"),
+    Task.FRAME: Kind(
+        1,
+        "Drive side of the frame, the same spot each round; probe on bare metal, 10 s.",
+        field="temperature",
+        unit="°C",
+    ),
+    Task.VENTS: Kind(3, "Inlets and fan cover free, fan whole. Wipe or vacuum; compressed air drives dirt in."),
+    Task.BOX: Kind(6, "Lid and glands tight; tape dried out, a burn, water, loose conduit?"),
+    Task.GREASE: Kind(
+        6,
+        "Clean the fitting first; motor warm and running; the grams below, never more; wipe.",
+        GREASE_RULE,
+        least_kw=5.0,
+    ),
+    Task.CLEAN: Kind(12, "Wipe off; a blanket of dust keeps the heat in."),
+    Task.AMPS: Kind(
+        3,
+        "Clamp at the starter, each line, load as usual. Live: arc-rated gear, one hand.",
+        field="current",
+        unit="A",
+        least_kw=5.0,
+    ),
+    Task.VOLTS: Kind(
+        12, "Line to line at the starter, load side. Live: arc-rated gear.", field="voltage", unit="V", least_kw=5.0
+    ),
+}
+# Only where the motor has them; kept on by hand.
+EXTRA: Mapping[Task, Kind] = {
+    Task.BRUSHES: Kind(3, "Length against new, springs, dust; one at half or less: the whole set.")
+}
+EVERY: Mapping[Task, Kind] = {**KINDS, **EXTRA}
+
+
+@dataclass(frozen=True, slots=True)
+class Bearing:
+    """A bearing by its sizes, mm."""
+
+    outside_mm: float
+    width_mm: float
+    bore_mm: float
+
+    def __post_init__(self) -> None:
+        for name in ("outside_mm", "width_mm", "bore_mm"):
+            value = getattr(self, name)
+            if not 1 <= value <= 1000:
+                raise RecordRefusal(name, f"{value:g}", "1 to 1000 mm", "85")
+        if self.bore_mm >= self.outside_mm:
+            raise RecordRefusal(
+                "bore_mm", f"{self.bore_mm:g}", f"less than its outside of {self.outside_mm:g} mm", "40"
+            )
+
+
+def grease_g(bearing: Bearing) -> float:
+    """Grams at a time: 0.005 D B (bearing makers' rule, standard, from memory).
+
+    >>> round(grease_g(Bearing(85, 19, 45)), 1)
+    8.1
+    """
+    return GREASE * bearing.outside_mm * bearing.width_mm
+
+
+def grease_hours(bearing: Bearing, speed_rpm: float, celsius: float = 70.0) -> float:
+    """Hours between greasings of a ball bearing on a level shaft: 10 (14·10⁶ / (n √d) - 4 d), halved each 15 K above
+    70 °C (bearing makers' rule, standard, from memory); 100 to 30 000. Raises RecordRefusal for a speed that is none.
+
+    >>> round(grease_hours(Bearing(85, 19, 45), 1765))
+    10025
+    """
+    if not 10 <= speed_rpm <= 30_000:
+        raise RecordRefusal("speed_rpm", f"{speed_rpm:g}", "10 to 30000 r/min", "1765")
+    hours: float = BALL * (14e6 / (speed_rpm * bearing.bore_mm**0.5) - 4 * bearing.bore_mm)
+    if celsius > 70.0:
+        hours *= 0.5 ** ((celsius - 70.0) / 15.0)
+    return min(max(hours, LEAST_H), MOST_H)
+
+
+def months_of(hours: float, hours_per_month: float) -> int:
+    """Whole months that so many running hours take, at least one."""
+    return max(1, int(hours / hours_per_month))
+
+
+def defaults(power_kw: float | None) -> tuple[Task, ...]:
+    """The tasks of a motor of this rated power; all of them where it isn't known."""
+    return tuple(task for task, kind in KINDS.items() if power_kw is None or power_kw >= kind.least_kw)
+
+
+def next_day(done_on: date, months: int) -> date:
+    """The same day some months on, or the last one of that month. months: 1 to 120.
+
+    >>> next_day(date(2026, 1, 31), 1)
+    datetime.date(2026, 2, 28)
+    """
+    if not 1 <= months <= 120:
+        raise RecordRefusal("months", str(months), "1 to 120 months between", "6")
+    year, month = divmod(done_on.month - 1 + months, 12)
+    following = date(done_on.year + year + (month == 11), (month + 1) % 12 + 1, 1)
+    last = (following - date.resolution).day
+    return date(done_on.year + year, month + 1, min(done_on.day, last))

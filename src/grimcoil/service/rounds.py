@@ -1,0 +1,258 @@
+"""Rounds walked: motors put on them, a stop at a time, done or skipped with a reason or something seen."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+
+from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session
+
+from grimcoil.core.errors import FormRefused, RecordRefusal, Unknown
+from grimcoil.core.fields import CURRENT, TEMPERATURE, VOLTAGE
+from grimcoil.core.findings import Finding
+from grimcoil.core.people import Action, Actor
+from grimcoil.core.plate import parse_power
+from grimcoil.core.readings import parse_reading
+from grimcoil.core.rounds.past import Figure, judge_figure
+from grimcoil.core.rounds.tasks import EVERY, Bearing, Task, defaults, next_day
+from grimcoil.core.side.wear import OBSERVATIONS
+from grimcoil.service.fields import Fields, amount
+from grimcoil.store import motors as motor_rows
+from grimcoil.store import rounds as rows
+from grimcoil.store import trail
+from grimcoil.store.engine import Store
+from grimcoil.store.lines import MotorLine, motor_line
+from grimcoil.store.round_tables import RoundEntry, RoundTask
+from grimcoil.store.rounds import AreaDue, RoundLine, StopLine, TaskLine
+from grimcoil.store.tables import Motor
+
+AHEAD = timedelta(days=7)  # what falls due within a week is done on the way
+MONTH = timedelta(days=31)
+LONGEST_WORDS, SHORTEST_WHY = 200, 4
+FIELDS = {"temperature": TEMPERATURE, "current": CURRENT, "voltage": VOLTAGE}
+ENDS = ("drive", "other")
+
+
+@dataclass(frozen=True, slots=True)
+class Rounds:
+    """What is due by area, and the month ahead by day and area."""
+
+    areas: Sequence[AreaDue]
+    month: Sequence[tuple[date, str, int]]
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """A kept line with what its figure says against the motor's past."""
+
+    line: RoundLine
+    finding: Finding | None
+
+
+@dataclass(frozen=True, slots=True)
+class Stop:
+    """A motor of a round: its tasks, which of them are due, what was kept there."""
+
+    motor: MotorLine
+    tasks: Sequence[TaskLine]
+    due: Sequence[TaskLine]
+    said: Sequence[Said]
+
+
+def rounds(store: Store, day: date) -> Rounds:
+    """Two queries."""
+    with store() as session:
+        return Rounds(rows.areas_due(session, day + AHEAD), rows.due_by_day(session, day, day + MONTH))
+
+
+def due_days(store: Store, actor: Actor, since: date, until: date, area: str = "") -> list[tuple[date, str, int]]:
+    """Day, area and number of tasks, for a calendar; overdue ones stand on the first day. Raises Forbidden."""
+    actor.need(Action.READ_DUE)
+    with store() as session:
+        late = [one for one in rows.areas_due(session, since - timedelta(days=1)) if area in ("", one.area)]
+        return [(since, one.area, one.tasks) for one in late] + rows.due_by_day(session, since, until, area)
+
+
+def walk(store: Store, area: str, day: date) -> Sequence[StopLine]:
+    """The motors of an area with something due, in walking order."""
+    with store() as session:
+        return rows.stops(session, area, day + AHEAD)
+
+
+def stop(store: Store, tag: str, day: date) -> Stop:
+    """A motor with its tasks. Raises Unknown."""
+    with store() as session:
+        motor = _motor(session, tag)
+        tasks = rows.tasks_of(session, motor.id)
+        on = [one for one in tasks if one.next_on is not None]
+        said = [Said(line, _finding(session, motor.id, line)) for line in rows.lines_of(session, motor.id)]
+        return Stop(motor_line(motor), on, [one for one in on if one.next_on and one.next_on <= day + AHEAD], said)
+
+
+def _motor(session: Session, tag: str) -> Motor:
+    found = motor_rows.by_tag(session, tag)
+    if found is None:
+        raise Unknown("motor", tag, "the tag of a motor on the register")
+    return found[0]
+
+
+def _finding(session: Session, motor_id: int, line: RoundLine) -> Finding | None:
+    if line.value is None or line.taken_back_at is not None:
+        return None
+    earlier = [Figure(*one) for one in rows.figures(session, motor_id, line.task, line.id)]
+    return judge_figure(Task(line.task), line.value, line.loaded, earlier)
+
+
+def put_on(store: Store, actor: Actor, tag: str, now: datetime) -> None:
+    """Give a motor the tasks of its size, due from today; twice is once. Raises Forbidden, Unknown."""
+    actor.need(Action.REGISTER_MOTOR)
+    with store.begin() as session:
+        motor = _motor(session, tag)
+        motor_rows.lock(session, motor.id)
+        there = {one.task: one for one in rows.tasks_of(session, motor.id)}
+        for task in defaults(_kw(motor)):
+            if task.value not in there:
+                session.add(
+                    RoundTask(motor_id=motor.id, task=task.value, months=EVERY[task].months, next_on=now.date())
+                )
+        trail.write(session, actor, "put on the round", now, motor.id)
+
+
+def _kw(motor: Motor) -> float | None:
+    try:
+        return parse_power(motor.power_text, "power") / 1000
+    except RecordRefusal:
+        return None
+
+
+def set_task(store: Store, actor: Actor, tag: str, texts: Mapping[str, str], now: datetime) -> None:
+    """How often, or not at all; of grease the bearings' sizes. Raises Forbidden, Unknown, FormRefused."""
+    actor.need(Action.REGISTER_MOTOR)
+    task = texts.get("task", "")
+    if task not in set(Task):
+        raise FormRefused({"task": RecordRefusal("", task, "one of " + ", ".join(Task)).sentence()})
+    fields = Fields(texts)
+    months = fields.take("months", amount(1, 120, "months"))
+    bearings = _bearings(fields) if task == Task.GREASE else None
+    if fields.refused:
+        raise FormRefused(fields.refused)
+    with store.begin() as session:
+        motor = _motor(session, tag)
+        motor_rows.lock(session, motor.id)
+        row = rows.task_row(session, motor.id, task)
+        if row is None:
+            row = RoundTask(motor_id=motor.id, task=task, months=EVERY[Task(task)].months)
+            session.add(row)
+        if texts.get("off") == "yes":
+            row.next_on = None
+        else:
+            row.months = int(months) if months else row.months
+            row.next_on = row.next_on or now.date()
+            row.bearings = bearings if bearings is not None else row.bearings
+        trail.write(
+            session, actor, "round task kept", now, motor.id, detail=f"{task}, {row.months} months, {row.next_on}"
+        )
+
+
+def _bearings(fields: Fields) -> dict[str, dict[str, float]] | None:
+    """Outside, width and bore of each end, as `85 x 19 x 45`."""
+    out = {}
+    for end in ENDS:
+        made = fields.take(f"bearing_{end}", _sizes)
+        if made is not None:
+            out[end] = made
+    return out or None
+
+
+def _sizes(text: str) -> dict[str, float]:
+    parts = text.lower().replace("×", "x").replace(",", ".").split("x")
+    try:
+        outside, width, bore = (float(part) for part in parts)
+    except ValueError:
+        raise RecordRefusal("", text, "outside x width x bore, mm", "85 x 19 x 45") from None
+    Bearing(outside, width, bore)
+    return {"outside_mm": outside, "width_mm": width, "bore_mm": bore}
+
+
+@dataclass(frozen=True, slots=True)
+class RoundKept:
+    """What is kept at a stop. text: the figure as typed; at: when it was, where that isn't now."""
+
+    task: str
+    outcome: str
+    text: str = ""
+    words: str = ""
+    loaded: bool | None = None
+    at: datetime | None = None
+
+
+def keep(store: Store, actor: Actor, tag: str, given: RoundKept, token: str, now: datetime) -> bool:
+    """Keep what was done, skipped or seen; once by token. Raises Forbidden, Unknown, FormRefused."""
+    actor.need(Action.KEEP_ENTRY)
+    value, words = _checked(given, now)
+    try:
+        with store.begin() as session:
+            motor = _motor(session, tag)
+            motor_rows.lock(session, motor.id)
+            if rows.has_token(session, token):
+                return False
+            row = rows.task_row(session, motor.id, given.task) if given.outcome != "observed" else None
+            if row is None and given.outcome != "observed":
+                raise Unknown("task", given.task, f"a task of {motor.tag}")
+            made = RoundEntry(
+                motor_id=motor.id, task=given.task, token=token, at=given.at or now, kept_at=now, who=actor.who,
+                outcome=given.outcome, text=given.text.strip(), value=value, loaded=given.loaded, words=words,
+                was_next=row.next_on if row else None,
+            )  # fmt: skip
+            session.add(made)
+            if row is not None:
+                row.next_on = next_day((given.at or now).date(), row.months)
+            trail.write(session, actor, f"round {given.outcome}", now, motor.id, detail=f"{given.task} {words}".strip())
+            return True
+    except IntegrityError:  # the same form sent twice at once
+        return False
+
+
+def _checked(given: RoundKept, now: datetime) -> tuple[float | None, str]:
+    words = " ".join(given.words.split())
+    if given.task not in set(Task) and given.outcome != "observed":
+        raise FormRefused({"task": RecordRefusal("", given.task, "one of " + ", ".join(Task)).sentence()})
+    if given.outcome not in ("done", "skipped", "observed"):
+        raise FormRefused({"outcome": RecordRefusal("", given.outcome, "done, skipped or observed").sentence()})
+    if len(words) > LONGEST_WORDS:
+        raise FormRefused({"words": RecordRefusal("", words[:40] + "…", "at most 200 characters").sentence()})
+    if given.at is not None and given.at > now:
+        raise FormRefused({"when": RecordRefusal("", f"{given.at:%Y-%m-%d %H:%M}", "a moment up to now").sentence()})
+    if given.outcome == "skipped" and len(words) < SHORTEST_WHY:
+        raise FormRefused({"words": "Say why it is skipped; it comes again at its next day."})
+    if given.outcome == "observed" and words not in OBSERVATIONS:
+        raise FormRefused({"words": RecordRefusal("", words, "one of " + ", ".join(OBSERVATIONS)).sentence()})
+    kind = EVERY.get(Task(given.task)) if given.task in set(Task) else None
+    if given.outcome != "done" or kind is None or not kind.field:
+        return None, words
+    try:
+        reading = parse_reading(given.text, FIELDS[kind.field])
+    except ValueError as refused:
+        raise FormRefused({"text": str(refused)}) from None
+    if not reading.amount.is_exact:
+        raise FormRefused({"text": RecordRefusal("", given.text, f"a figure in {kind.unit}", "47").sentence()})
+    return reading.amount.value, words
+
+
+def take_back(store: Store, actor: Actor, tag: str, entry_id: int, now: datetime) -> None:
+    """What was kept goes again, and its task is due as it was; only the task's newest. Raises Forbidden, Unknown."""
+    actor.need(Action.TAKE_BACK)
+    with store.begin() as session:
+        motor = _motor(session, tag)
+        entry = rows.entry(session, motor.id, entry_id)
+        if entry is None:
+            raise Unknown("entry", str(entry_id), f"what was kept at {motor.tag}")
+        if entry.taken_back_at is not None:
+            return
+        row = rows.task_row(session, motor.id, entry.task) if entry.outcome != "observed" else None
+        if row is not None and row.next_on is not None and rows.last_of_task(session, motor.id, entry.task) == entry.id:
+            row.next_on = entry.was_next
+        entry.taken_back_at, entry.taken_back_by = now, actor.who
+        trail.write(session, actor, "round taken back", now, motor.id, detail=entry.task)

@@ -1,0 +1,88 @@
+"""Tasks with their days, grease by size, and a figure against the motor's own past."""
+
+from datetime import date, timedelta
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from grimcoil.core.errors import RecordRefusal
+from grimcoil.core.findings import Verdict
+from grimcoil.core.rounds.past import Figure, judge_figure, usual
+from grimcoil.core.rounds.tasks import EVERY, Bearing, Task, defaults, grease_g, grease_hours, months_of, next_day
+
+PAST = [Figure(value, True) for value in (46.0, 47.0, 48.0, 47.0)]
+
+
+def test_the_worked_grease_of_the_makers_rule():
+    """Handbook chapter 12: 85 x 19 gives 8.1 g (0.005 D B, bearing makers' rule)."""
+    assert grease_g(Bearing(85, 19, 45)) == pytest.approx(8.075)
+    assert round(grease_g(Bearing(130, 31, 60))) == 20
+
+
+def test_hours_by_speed_bore_and_warmth():
+    """The makers' rule for ball bearings, 10 (14e6 / (n sqrt d) - 4 d), standard from memory."""
+    assert grease_hours(Bearing(52, 15, 25), 3000) == pytest.approx(10 * (14e6 / 15000 - 100))
+    assert grease_hours(Bearing(215, 47, 100), 1500) == pytest.approx(10 * (14e6 / 15000 - 400))
+    one = Bearing(85, 19, 45)
+    assert grease_hours(one, 1765, 85) == pytest.approx(grease_hours(one, 1765) / 2)
+    assert grease_hours(one, 1765, 40) == grease_hours(one, 1765)
+    assert (grease_hours(Bearing(400, 100, 300), 3600), grease_hours(one, 10)) == (100.0, 30_000.0)
+    assert (months_of(10_025, 730), months_of(100, 730)) == (13, 1)
+
+
+@pytest.mark.parametrize(
+    ("sizes", "where"), [((0.5, 19, 0.2), "outside_mm"), ((85, 0, 45), "width_mm"), ((85, 19, 85), "bore_mm")]
+)
+def test_sizes_that_no_bearing_has(sizes, where):
+    with pytest.raises(RecordRefusal) as refused:
+        Bearing(*sizes)
+    assert refused.value.where == where
+    for speed in (0, 1e6):
+        with pytest.raises(RecordRefusal):
+            grease_hours(Bearing(85, 19, 45), speed)
+
+
+def test_small_motors_have_fewer_tasks_and_every_task_its_standing():
+    assert set(defaults(None)) == set(defaults(30.0)) == set(EVERY) - {Task.BRUSHES}
+    assert Task.GREASE not in defaults(3.0)
+    assert all(kind.standing and kind.how and kind.months > 0 for kind in EVERY.values())
+
+
+@given(st.dates(date(1990, 1, 1), date(2200, 1, 1)), st.integers(1, 120))
+def test_the_next_day_lies_so_many_months_on(day, months):
+    following = next_day(day, months)
+    assert (following.year * 12 + following.month) - (day.year * 12 + day.month) == months
+    assert following.day == day.day or (following + timedelta(days=1)).day == 1
+
+
+@pytest.mark.parametrize("months", [0, -1, 121])
+def test_an_interval_that_is_none(months):
+    with pytest.raises(RecordRefusal, match="1 to 120"):
+        next_day(date(2026, 1, 31), months)
+
+
+@pytest.mark.parametrize(
+    ("task", "value", "loaded", "code", "said"),
+    [
+        (Task.FRAME, 61.0, True, "round-hotter", "2.6 times"),
+        (Task.FRAME, 57.0, True, "round-usual", "as usual"),
+        (Task.FRAME, 57.1, True, "round-hotter", "10 K over"),
+        (Task.FRAME, 30.0, True, "round-cooler", "same spot"),
+        (Task.FRAME, 61.0, False, "round-no-past", "third reading"),
+        (Task.AMPS, 47.0, True, "round-usual", "as usual"),
+        (Task.AMPS, 53.0, True, "round-shifted", "13% more"),
+        (Task.VOLTS, 40.0, True, "round-shifted", "supply"),
+    ],
+)
+def test_a_figure_against_its_own_past(task, value, loaded, code, said):
+    found = judge_figure(task, value, loaded, PAST)
+    assert found.code == code
+    assert said in found.text
+    assert (found.severity is Verdict.WATCH) == (code in ("round-hotter", "round-cooler", "round-shifted"))
+
+
+def test_where_the_load_was_not_said_it_counts_beside_both():
+    told = [Figure(40.0, None), Figure(60.0, False)]
+    assert (usual(told, True), usual(told, False), usual(told, None)) == (None, 50.0, 50.0)
+    assert usual([Figure(float(i), True) for i in range(30)], True) == 23.5

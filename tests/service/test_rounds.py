@@ -1,0 +1,141 @@
+"""Rounds kept: put on once, done and next in its time, skipped with a reason, seen, taken back, entered afterwards."""
+
+from datetime import date, timedelta
+
+import pytest
+
+from grimcoil.core.errors import Forbidden, FormRefused, Unknown
+from grimcoil.core.people import Role
+from grimcoil.service import rounds as verbs
+from grimcoil.service.rounds import RoundKept
+from tests.support import add_person
+
+
+@pytest.fixture
+def on_round(store, electrician, clock, motor):
+    verbs.put_on(store, electrician, "BW-1", clock())
+    verbs.put_on(store, electrician, "BW-1", clock())
+
+
+@pytest.fixture
+def keep(store, electrician, clock, on_round):
+    tokens = iter(range(100))
+
+    def one(task, outcome="done", text="", words="", **more):
+        return verbs.keep(
+            store,
+            electrician,
+            "BW-1",
+            RoundKept(task, outcome, text, words, **more),
+            f"token-{next(tokens):04}",
+            clock(),
+        )
+
+    return one
+
+
+def tasks(store, clock):
+    return {one.task: one for one in verbs.stop(store, "BW-1", clock().date()).tasks}
+
+
+def test_what_is_due_is_done_and_comes_again_in_its_time(store, clock, keep):
+    today = clock().date()
+    (area,) = verbs.rounds(store, today).areas
+    assert (area.motors, area.tasks, area.oldest) == (1, len(tasks(store, clock)), today)
+    assert [one.tag for one in verbs.walk(store, area.area, today)] == ["BW-1"]
+    keep("listen")
+    assert tasks(store, clock)["listen"].next_on == date(2026, 12, 24)
+    assert verbs.rounds(store, today).areas[0].tasks == area.tasks - 1
+    assert (date(2026, 12, 24), area.area, 1) in verbs.rounds(store, today).month
+
+
+def test_a_figure_is_judged_by_the_motors_own_past(store, clock, keep):
+    for value in ("46", "47 C", "48", "61"):
+        keep("frame temperature", text=value, loaded=True)
+        clock.pass_(86400)
+    said = verbs.stop(store, "BW-1", clock().date()).said
+    assert [one.finding.code for one in said] == ["round-hotter", "round-usual", "round-no-past", "round-no-past"]
+    assert [one.line.value for one in said] == [61.0, 48.0, 47.0, 46.0]
+
+
+def test_taken_back_it_is_due_as_it_was_once(store, electrician, clock, keep):
+    before = tasks(store, clock)["frame temperature"].next_on
+    keep("frame temperature", text="46", loaded=True)
+    (said,) = verbs.stop(store, "BW-1", clock().date()).said
+    for _ in range(2):
+        verbs.take_back(store, electrician, "BW-1", said.line.id, clock())
+    assert tasks(store, clock)["frame temperature"].next_on == before
+    assert verbs.stop(store, "BW-1", clock().date()).said[0].finding is None
+    with pytest.raises(Unknown):
+        verbs.take_back(store, electrician, "BW-1", 9999, clock())
+
+
+def test_entered_afterwards_it_counts_from_its_own_day(store, clock, keep):
+    keep("listen", at=clock() - timedelta(days=10))
+    assert tasks(store, clock)["listen"].next_on == date(2026, 12, 14)
+
+
+@pytest.mark.parametrize(
+    ("given", "field"),
+    [
+        (RoundKept("frame temperature", "done", "hot"), "text"),
+        (RoundKept("frame temperature", "done", ""), "text"),
+        (RoundKept("frame temperature", "done", ">60"), "text"),
+        (RoundKept("listen", "skipped", words=" "), "words"),
+        (RoundKept("", "observed", words="a ghost"), "words"),
+        (RoundKept("dance", "done"), "task"),
+        (RoundKept("listen", "forgotten"), "outcome"),
+        (RoundKept("listen", "done", words="x" * 201), "words"),
+    ],
+)
+def test_what_can_not_be_kept_is_said_at_its_field(store, electrician, clock, on_round, given, field):
+    with pytest.raises(FormRefused) as refused:
+        verbs.keep(store, electrician, "BW-1", given, "token-9999", clock())
+    assert list(refused.value.fields) == [field]
+    ahead = RoundKept("listen", "done", at=clock() + timedelta(hours=1))
+    with pytest.raises(FormRefused, match="up to now"):
+        verbs.keep(store, electrician, "BW-1", ahead, "token-9998", clock())
+    assert verbs.stop(store, "BW-1", clock().date()).said == []
+
+
+def test_a_token_twice_is_once_and_what_was_seen_moves_no_day(store, electrician, clock, on_round):
+    before = tasks(store, clock)
+    given = RoundKept("", "observed", words="local burn")
+    assert verbs.keep(store, electrician, "BW-1", given, "token-0001", clock())
+    assert not verbs.keep(store, electrician, "BW-1", given, "token-0001", clock())
+    assert tasks(store, clock) == before
+
+
+def test_how_often_and_of_what_size(store, electrician, clock, on_round):
+    def set_task(**texts):
+        verbs.set_task(store, electrician, "BW-1", texts, clock())
+
+    set_task(task="grease", months="4", bearing_drive="85 x 19 x 45")
+    grease = tasks(store, clock)["grease"]
+    assert (grease.months, grease.bearings["drive"]["bore_mm"]) == (4, 45.0)
+    set_task(task="brushes", months="2")
+    assert tasks(store, clock)["brushes"].next_on == clock().date()
+    set_task(task="listen", off="yes")
+    assert "listen" not in tasks(store, clock)
+    for texts, field in (
+        ({"task": "grease", "months": "0"}, "months"),
+        ({"task": "grease", "months": "often"}, "months"),
+        ({"task": "grease", "bearing_drive": "85 x 19"}, "bearing_drive"),
+        ({"task": "grease", "bearing_other": "19 x 85 x 45"}, "bearing_other"),
+        ({"task": "dance"}, "task"),
+    ):
+        with pytest.raises(FormRefused) as refused:
+            set_task(**texts)
+        assert list(refused.value.fields) == [field]
+
+
+def test_who_may(store, clock, motor):
+    reader = add_person(store, Role.READER, "schwaden")
+    for verb in (
+        lambda: verbs.put_on(store, reader, "BW-1", clock()),
+        lambda: verbs.keep(store, reader, "BW-1", RoundKept("listen", "done"), "token-0001", clock()),
+        lambda: verbs.set_task(store, reader, "BW-1", {"task": "listen"}, clock()),
+    ):
+        with pytest.raises(Forbidden):
+            verb()
+    assert verbs.due_days(store, reader, clock().date(), clock().date()) == []
