@@ -7,7 +7,12 @@ from playwright.sync_api import expect
 
 from grimcoil.bench.plant import Plant
 from grimcoil.core.walk.faults import line_up
+from grimcoil.service.handing_over import TOLD
+from grimcoil.service.jobs import open_bench
 from grimcoil.service.walks import walked
+from grimcoil.web.views.walk import address
+from tests.service.test_handing_over import left_to_motor
+from tests.walker import Walker
 
 MOST = 30
 
@@ -85,3 +90,22 @@ def test_a_reading_that_is_none_stays_where_it_was_typed(page):
     fields.first.press("Enter")
     expect(page.get_by_role("alert")).to_contain_text("4..2")
     expect(fields.first).to_have_value("4..2")
+
+
+def test_handed_over_to_the_dead_tests_and_back_again(page, works_store, tester, works_clock):
+    _, tokens, plant = left_to_motor(works_store, "winding-open", "PP-140")
+    page.goto(address("PP-140", "hums", "most-telling", tuple(tokens)))
+    page.get_by_role("button", name="Hand over to the dead tests").press("Enter")
+    expect(page).to_have_url(re.compile(r"/jobs/\d+"))
+    number = int(page.url.rpartition("/")[2])
+    bench = open_bench(works_store, number, works_clock())
+    assert plant.fault.kind.text in bench.state.kept.standing[TOLD].text
+    opened = {f"winding_resistance.{pair}": "OL" for pair in ("1-2", "3-1")}
+    walker = Walker(works_store, tester, works_clock, "OVER-1", "three-lead", opened)
+    walker.job, walker.tag = number, "PP-140"
+    walker.to("insulation.1-2-3.on")
+    walker.skip("insulation.1-2-3")
+    walker.to()
+    page.reload()
+    page.get_by_role("link", name="Back to the walk with what was read").click()
+    expect(page.locator(".walk-end")).to_contain_text(plant.fault.kind.text)

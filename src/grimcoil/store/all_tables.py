@@ -2,7 +2,15 @@
 
 from __future__ import annotations
 
-from grimcoil.store import drying_tables, list_tables, money_tables, people_tables, round_tables, sheet_tables
+from grimcoil.store import (
+    drying_tables,
+    list_tables,
+    money_tables,
+    people_tables,
+    round_tables,
+    sheet_tables,
+    walk_tables,
+)
 
-MODULES = (drying_tables, list_tables, money_tables, people_tables, round_tables, sheet_tables)
+MODULES = (drying_tables, list_tables, money_tables, people_tables, round_tables, sheet_tables, walk_tables)
 METADATA = people_tables.Person.metadata

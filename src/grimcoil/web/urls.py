@@ -36,6 +36,7 @@ class Urls:
     labels = "/labels"
     walk = "/walk"
     keep_walk = "/walk/keep"
+    hand_over = "/walk/hand-over"
     outage = "/outage"
     trail_csv = "/trail.csv"
     metrics = "/metrics"

@@ -16,6 +16,7 @@ from grimcoil.service import closing, sheets, today
 from grimcoil.service import jobs as verbs
 from grimcoil.service.amendments import Amendment, amend, amendable
 from grimcoil.service.bench import Bench
+from grimcoil.service.handing_over import way_back
 from grimcoil.service.several import keep_line
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.jobs import DecideForm, KeepForm, OverruleForm, SignForm, TakeBackForm, seconds
@@ -60,6 +61,7 @@ def _page(
         job_id = view.bench.job.id
         context |= {"life": life_of(motor, view.bench), "links": motor.history.links_of(job_id)}
         context["photos"] = motor.history.photos_of(job_id)
+        context["way_back"] = way_back(state.store, view.bench)
     if request.headers.get("hx-request") == "true":
         return state.templates.TemplateResponse(request, "jobs/_answer.html", context, status_code=status)
     context |= base_context(view.bench)

@@ -11,9 +11,10 @@ from pydantic import Field
 from starlette.responses import RedirectResponse, Response
 
 from grimcoil.core.choices import RootCause
-from grimcoil.core.errors import FormRefused, RecordRefusal, Refusal
+from grimcoil.core.errors import FormRefused, GateClosed, RecordRefusal, Refusal
 from grimcoil.core.walk.catalogue import ORDERS, SYMPTOMS
 from grimcoil.service import walks as verbs
+from grimcoil.service.handing_over import hand_over, leaves_motor
 from grimcoil.service.walks import SEPARATOR
 from grimcoil.web.forms.base import Form as OwnForm
 from grimcoil.web.forms.base import Token
@@ -91,10 +92,35 @@ def _page(
     context = {
         "place": "walk", "v": WalkView(done, given.order), "refusal": refusal, "typed": given.typed,
         "orders": ORDER_WORDS, "symptom": SYMPTOMS[given.symptom], "percent": percent, "causes": list(RootCause),
-        "refused": refused or {}, "token": str(uuid4()), "end": end,
+        "leaves_motor": leaves_motor(done), "refused": refused or {}, "token": str(uuid4()), "end": end,
     }  # fmt: skip
     status = 422 if refusal or refused else 200
     return state.templates.TemplateResponse(request, "walk/page.html", context, status_code=status)
+
+
+class OverForm(OwnForm):
+    """A walk by its address, to be handed over."""
+
+    token: Token
+    tag: Annotated[str, Field(max_length=60)]
+    s: Annotated[str, Field(max_length=60)]
+    o: Annotated[str, Field(max_length=60)] = "most-telling"
+    d: Annotated[list[Annotated[str, Field(max_length=160)]], Field(max_length=verbs.MOST_TOKENS, default_factory=list)]
+
+
+@router.post(Urls.hand_over)
+def over(request: Request, state: State, me: Me, form: Annotated[OverForm, Form()]) -> Response:
+    """To a call-out job with the dead tests of motor and cable."""
+    if form.s not in SYMPTOMS:
+        raise RecordRefusal("s", form.s, "a complaint of the list")
+    given = Asked(form.tag, form.s, form.o if form.o in ORDERS else ORDERS[0], tuple(form.d))
+    done = verbs.walked(state.store, given.tag, given.symptom, given.order, given.tokens)
+    here = address(given.tag, given.symptom, given.order, given.tokens)
+    try:
+        job_id = hand_over(state.store, me.actor, done, here, form.token, state.clock())
+    except GateClosed as refusal:
+        return _page(request, state, given, refusal)
+    return RedirectResponse(Urls.job(job_id), 303)
 
 
 class KeepForm(OwnForm):
