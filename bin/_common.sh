@@ -23,7 +23,7 @@ install_packages() {
 }
 
 database_packages=(mariadb-server-core mariadb-client)
-build_packages=(libmariadb-dev pkg-config gcc)
+build_packages=(libmariadb-dev pkg-config gcc libpango-1.0-0 libpangoft2-1.0-0)
 
 python_packages() {
   # Debian's own Python needs its headers and venv as packages; another Python brings both.

@@ -31,6 +31,17 @@ class Sheet:
         """Which job."""
         return f"{self.bench.plan.recipe.replace('-', ' ').capitalize()} job {self.bench.job.id}"
 
+    def columns(self, count: int) -> list[list[tuple[str, Sequence[tuple[str, EntryLine]]]]]:
+        """The steps in their order in so many columns of about the same height, none torn apart."""
+        whole = sum(1 + len(rows) for _, rows in self.steps)
+        out: list[list[tuple[str, Sequence[tuple[str, EntryLine]]]]] = [[] for _ in range(count)]
+        done = 0
+        for title, rows in self.steps:
+            middle = done + (1 + len(rows)) / 2
+            out[min(count - 1, int(middle * count / whole))].append((title, rows))
+            done += 1 + len(rows)
+        return out
+
     @property
     def plate(self) -> str:
         """The plate in one line, as the job judged it."""

@@ -18,6 +18,7 @@ from grimcoil.service.amendments import Amendment, amend, amendable
 from grimcoil.service.bench import Bench
 from grimcoil.service.handing_over import way_back
 from grimcoil.service.several import keep_line
+from grimcoil.web import paper
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.jobs import DecideForm, KeepForm, OverruleForm, SignForm, TakeBackForm, seconds
 from grimcoil.web.forms.people import AmendForm
@@ -209,6 +210,12 @@ def sheet(request: Request, state: State, job_id: int) -> Response:
     }
     context |= {"links": view.history.links_of(job_id), "photos": view.history.photos_of(job_id)}
     return state.templates.TemplateResponse(request, "jobs/sheet.html", context)
+
+
+@router.get("/jobs/{job_id}/sheet.pdf")
+def sheet_pdf(request: Request, state: State, job_id: int) -> Response:
+    """The same as PDF."""
+    return paper.answer(sheet(request, state, job_id), f"job-{job_id}")
 
 
 @router.get("/jobs/{job_id}/amend")

@@ -11,6 +11,7 @@ from fastapi import APIRouter, Depends, Query, Request
 from starlette.responses import Response
 
 from grimcoil.service import today
+from grimcoil.web import paper
 from grimcoil.web.forms.listing import Filtered, filtered
 from grimcoil.web.signed import Me
 from grimcoil.web.state import State
@@ -47,6 +48,18 @@ def labels(
         "given": given,
     }
     return state.templates.TemplateResponse(request, "motors/labels.html", context)
+
+
+@router.get(Urls.outage + ".pdf")
+def outage_pdf(
+    request: Request,
+    state: State,
+    me: Me,
+    days: Annotated[int, Query(ge=1, le=366)] = 60,
+    area: Annotated[str, Query(max_length=100)] = "",
+) -> Response:
+    """The same as PDF."""
+    return paper.answer(outage(request, state, me, days, area), "outage-list")
 
 
 @router.get(Urls.outage)

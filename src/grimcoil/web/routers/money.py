@@ -12,6 +12,7 @@ from starlette.responses import RedirectResponse, Response
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.service import money as verbs
 from grimcoil.web.forms.money import KeepMoneyForm, MoneyQuery
+from grimcoil.web.paper import answer as as_paper
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
@@ -53,6 +54,12 @@ def money(request: Request, state: State, tag: str, given: Asked) -> Response:
 def paper(request: Request, state: State, tag: str, given: Asked) -> Response:
     """One page in plain words for the one who pays."""
     return _answer(request, state, tag, given.texts(), "motors/money_paper.html")
+
+
+@router.get("/motors/{tag}/money/paper.pdf")
+def paper_pdf(request: Request, state: State, tag: str, given: Asked) -> Response:
+    """The same as PDF."""
+    return as_paper(paper(request, state, tag, given), f"{tag}-rewind-or-replace")
 
 
 @router.post("/motors/{tag}/money")

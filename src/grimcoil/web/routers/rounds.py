@@ -13,6 +13,7 @@ from grimcoil.core.errors import FormRefused, RecordRefusal
 from grimcoil.core.rounds.tasks import EVERY
 from grimcoil.service import rounds as verbs
 from grimcoil.service.rounds import RoundKept
+from grimcoil.web import paper
 from grimcoil.web.forms.people import IdForm
 from grimcoil.web.forms.rounds import RoundKeepForm, RoundTaskForm
 from grimcoil.web.signed import Me
@@ -46,6 +47,12 @@ def sheet(request: Request, state: State, area: Area = "") -> Response:
         "kinds": {task.value: kind for task, kind in EVERY.items()},
     }  # fmt: skip
     return state.templates.TemplateResponse(request, "rounds/sheet.html", context)
+
+
+@router.get(Urls.round_sheet + ".pdf")
+def sheet_pdf(request: Request, state: State, area: Area = "") -> Response:
+    """The same as PDF."""
+    return paper.answer(sheet(request, state, area), f"round-{area or 'all'}")
 
 
 @router.get(Urls.round_walk)
