@@ -111,7 +111,7 @@ def grease_hours(bearing: Bearing, speed_rpm: float, celsius: float = 70.0) -> f
     70 °C (bearing makers' rule, standard, from memory); 100 to 30 000. Raises RecordRefusal for a speed that is none.
 
     >>> round(grease_hours(Bearing(85, 19, 45), 1765))
-    10025
+    10024
     """
     if not 10 <= speed_rpm <= 30_000:
         raise RecordRefusal("speed_rpm", f"{speed_rpm:g}", "10 to 30000 r/min", "1765")

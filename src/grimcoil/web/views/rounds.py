@@ -8,8 +8,7 @@ from dataclasses import dataclass
 from grimcoil.core.rounds.tasks import EVERY, Bearing, Kind, Task, grease_g, grease_hours, months_of
 from grimcoil.core.side.wear import OBSERVATIONS
 from grimcoil.draw.motor_side import motor_side, route
-from grimcoil.service.rounds import Stop
-from grimcoil.store.rounds import StopLine, TaskLine
+from grimcoil.service.rounds import Stop, StopLine, TaskLine
 
 SEEN = tuple((name, opens) for name, (_, opens) in OBSERVATIONS.items() if name != "nothing")
 # What asks for a job at once rather than at the next chance.
