@@ -197,7 +197,7 @@ def main(only: str = "") -> None:
         shoot("job-nine", nine(store, clock))
         shoot("money", MONEY)
         shoot("drying", "/dryings/1")
-        shoot("round", ROUND, act=lambda p: p.locator("#r-in").fill("61"))
+        shoot("round", ROUND, act=lambda p: (p.locator("#r-in").fill("61"), p.evaluate("scrollTo(0, 0)")))
         shoot("sheets", lambda _: waiting_sheet(store, clock))
         browser.close()
 
