@@ -10,14 +10,18 @@ from fastapi.testclient import TestClient
 from httpx2 import InvalidURL, LocalProtocolError
 from hypothesis import HealthCheck, Phase, given, settings
 from schemathesis.core import NotSet
+from sqlalchemy import select
 
 from grimcoil.core.people import Role
+from grimcoil.service.importing import Source
 from grimcoil.service.jobs import Start, start_job
 from grimcoil.service.motors import check_registration, register_motor
 from grimcoil.service.people import make_token
+from grimcoil.service.sheet_drafts import begin, take
+from grimcoil.store.tables import Position
 from grimcoil.web.app import whole_description
 from tests.service.conftest import PLATE
-from tests.support import MADE_SAFE, NOW, add_person, signed_cookie
+from tests.support import MADE_SAFE, NOW, WHOLE_JOB, add_person, signed_cookie, walk
 from tests.web.test_signing import PUBLIC
 
 JOB = json.loads((Path(__file__).parents[2] / "docs/formats/example-job.json").read_text(encoding="utf-8"))
@@ -40,6 +44,50 @@ def by_token(app, store, clock, electrician):
 def test_it_says_whom_it_acts_for(by_token):
     told = by_token("read").get("/api/1/me").json()
     assert told == {"login": "a.tester", "name": "A. Tester", "role": "electrician", "scopes": ["read"]}
+
+
+def test_readings_by_cursor_a_job_as_a_document_and_its_position(by_token, motor, client, clock, store):
+    address = client.post("/jobs/start", data={"tag": motor, "token": "start-token-1"}).headers["location"]
+    tokens = iter(range(1000))
+
+    def put(place, words):
+        client.post(f"{address}/keep", data={"place": place, "text": words, "token": f"token-{next(tokens):04}"})
+
+    walk(put, clock, WHOLE_JOB)
+    api, seen, after = by_token("read"), [], 0
+    while after is not None:
+        page = api.get(f"/api/1/motors/{motor}/readings?most=4&after={after}").json()
+        seen += page["readings"]
+        after = page["after"]
+    assert len(seen) > 12
+    assert len({one["id"] for one in seen}) == len(seen)
+    assert [one["text"] for one in seen if one["place"] == "winding_resistance.1-2"] == ["0.5344"]
+    number = int(address.rpartition("/")[2])
+    told = api.get(f"/api/1/jobs/{number}/document").json()
+    assert (told["format"], told["motor"]["tag"]) == ("grimcoil-job/1", motor)
+    assert api.post("/api/1/assess", json=told).status_code == 200
+    with store() as session:
+        place = session.scalars(select(Position.id)).one()
+    found = api.get(f"/api/1/positions/{place}").json()
+    assert [stay["tag"] for stay in found["stays"]] == [motor]
+    for path in ("motors/XX-1/readings", "jobs/999/document", "positions/999"):
+        assert api.get(f"/api/1/{path}").status_code == 404
+
+
+def test_what_is_due_and_what_came_in(by_token, motor, client, store, electrician, clock):
+    client.post(f"/motors/{motor}/round/on")
+    draft = begin(
+        store, electrician, Source("yard.csv", b"Motor,Date,IR\nBW-1,2024-03-14,520\n"), "sheet-0001", clock()
+    )
+    take(store, electrician, draft, clock(), 1)
+    api = by_token("read")
+    due = api.get("/api/1/due?days=366").json()
+    assert [(one["on"], one["tasks"]) for one in due["rounds"]] == [("2026-11-24", 8)]
+    assert [one["tag"] for one in due["tests"]] == [motor]
+    (came,) = api.get("/api/1/imports").json()
+    assert (came["file_name"], came["taken"], came["taken_back"]) == ("yard.csv", 1, False)
+    assert by_token("record").get("/api/1/due").status_code == 403
+    assert api.get("/api/1/due?days=0").status_code == 422
 
 
 def test_a_job_is_started_and_read_into(by_token, motor):

@@ -244,6 +244,15 @@ def every_reading(store: Store, tag: str) -> Iterator[ReadingLine]:
     return _readings(store, found[0].id)
 
 
+def readings_after(store: Store, tag: str, after: int, most: int) -> Sequence[ReadingLine]:
+    """Some of them, behind one. Raises Unknown."""
+    with store() as session:
+        found = motor_rows.by_tag(session, tag)
+        if found is None:
+            raise Unknown("motor", tag, "the tag of a motor on the register")
+        return job_rows.readings_of(session, found[0].id, after, most)
+
+
 def _readings(store: Store, motor_id: int) -> Iterator[ReadingLine]:
     after = 0
     while True:

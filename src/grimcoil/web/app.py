@@ -17,6 +17,7 @@ from grimcoil.settings import Settings
 from grimcoil.web import errors, logs, static_files
 from grimcoil.web.routers import (
     api,
+    api_records,
     calendar,
     connection,
     dryings,
@@ -82,7 +83,8 @@ def create_app(settings: Settings | None = None, clock: Clock = utc_now) -> Fast
         app.include_router(router, dependencies=[Depends(signed_in), Depends(from_own_form)])
     for router in (signing.public, theme.router, health.router, calendar.router):
         app.include_router(router)
-    app.include_router(api.router, prefix=Urls.api, dependencies=[Depends(bearer)])
+    for router in (api.router, api_records.router):
+        app.include_router(router, prefix=Urls.api, dependencies=[Depends(bearer)])
     errors.install(app)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=settings.allowed_hosts)
     app.add_middleware(Guard, https=settings.https)  # round the refused host too: its headers are on every answer

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Header, Path, Query
+from fastapi import APIRouter, Header, Query
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from grimcoil.core.assessment import assess
@@ -22,34 +22,12 @@ from grimcoil.service import jobs as verbs
 from grimcoil.service import motors, today
 from grimcoil.service.bench import Bench
 from grimcoil.service.motor_files import register_file
+from grimcoil.web.routers.api_shapes import JobId, Tag, may_answer
 from grimcoil.web.signed import TokenActor
 from grimcoil.web.state import State
 
 Key = Annotated[str, Header(alias="Idempotency-Key", min_length=8, max_length=40, pattern=r"^[A-Za-z0-9-]+$")]
-JobId = Annotated[int, Path(ge=1, le=2**31 - 1)]
-Tag = Annotated[str, Path(max_length=60)]
-
-
-class ErrorBody(BaseModel):
-    """Where, what was found, what is accepted, and an example."""
-
-    path: str
-    found: str
-    accepted: str
-    example: str
-
-
-class Problem(BaseModel):
-    """What every refusal looks like."""
-
-    error: ErrorBody
-
-
-def _may_answer(*statuses: int) -> dict[int | str, dict[str, Any]]:
-    return {status: {"model": Problem} for status in (400, 401, 403, 413, 503, *statuses)}
-
-
-router = APIRouter(responses=_may_answer())
+router = APIRouter(responses=may_answer())
 
 
 class Me(BaseModel):
@@ -149,7 +127,7 @@ class MotorPage(BaseModel):
     narrow: bool
 
 
-@router.get("/motors", responses=_may_answer(422))
+@router.get("/motors", responses=may_answer(422))
 def register(
     state: State,
     actor: TokenActor,
@@ -173,13 +151,13 @@ def register(
     return MotorPage(motors=motors, after=found.after, narrow=found.narrow)
 
 
-@router.post("/motors", status_code=201, responses=_may_answer(422))
+@router.post("/motors", status_code=201, responses=may_answer(422))
 def add(state: State, actor: TokenActor, body: MotorBody) -> Added:
     """Put a motor on the register; a tag that is there already is refused. Scope: register."""
     return Added(tag=register_file(state.store, actor, body.motor, body.position, state.clock()))
 
 
-@router.get("/motors/{tag}", responses=_may_answer(404, 422))
+@router.get("/motors/{tag}", responses=may_answer(404, 422))
 def motor(state: State, actor: TokenActor, tag: Tag) -> dict[str, Any]:
     """A motor with its signed jobs, oldest first; figures in MΩ, Ω and percent. Scope: read."""
     actor.need(Action.READ)
@@ -192,7 +170,7 @@ def motor(state: State, actor: TokenActor, tag: Tag) -> dict[str, Any]:
     }
 
 
-@router.post("/jobs", status_code=201, responses=_may_answer(404, 409, 422))
+@router.post("/jobs", status_code=201, responses=may_answer(404, 409, 422))
 def start(state: State, actor: TokenActor, body: StartBody, key: Key) -> JobState:
     """Start a routine job, or get the one that is open on this motor. Scope: record."""
     wanted = verbs.Start(body.tag.strip(), key, criteria=body.criteria)
@@ -200,20 +178,20 @@ def start(state: State, actor: TokenActor, body: StartBody, key: Key) -> JobStat
     return _job(verbs.open_bench(state.store, job_id, state.clock()))
 
 
-@router.get("/jobs/{job_id}", responses=_may_answer(404, 422))
+@router.get("/jobs/{job_id}", responses=may_answer(404, 422))
 def job(state: State, actor: TokenActor, job_id: JobId) -> JobState:
     """A job as it stands. Scope: read."""
     actor.need(Action.READ)
     return _job(verbs.open_bench(state.store, job_id, state.clock()))
 
 
-@router.post("/jobs/{job_id}/entries", status_code=201, responses=_may_answer(404, 409, 422))
+@router.post("/jobs/{job_id}/entries", status_code=201, responses=may_answer(404, 409, 422))
 def keep(state: State, actor: TokenActor, job_id: JobId, body: EntryBody, key: Key) -> JobState:
     """Keep one entry, and answer with it. The same key again changes nothing. Scope: record."""
     return _job(verbs.keep(state.store, job_id, body.place, body.text, actor, key, state.clock()))
 
 
-@router.post("/assess", responses=_may_answer(422))
+@router.post("/assess", responses=may_answer(422))
 def judge(body: Job) -> dict[str, Any]:
     """Judge a `grimcoil-job/1` document; nothing is stored. The same arithmetic as the pages."""
     try:
