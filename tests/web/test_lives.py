@@ -4,6 +4,7 @@ import csv
 import io
 import re
 
+import openpyxl
 import pytest
 from icalendar import Calendar
 from PIL import Image, ImageDraw
@@ -169,6 +170,20 @@ def test_every_reading_of_a_motor_as_csv(client, motor, clock):
     assert by_place["winding_resistance.1-2"]["text"] == "0.5344"
     assert float(by_place["winding_resistance.1-2"]["low"]) == 0.5344
     assert client.get("/motors/NO-1/readings.csv").status_code == 404
+
+
+def test_the_whole_register_as_csv_and_xlsx(client, store):
+    with store.begin() as session:
+        fill(session, Size(450, 1, 0))
+    rows = list(csv.DictReader(io.StringIO(client.get("/register.csv").text)))
+    assert len({row["motor"] for row in rows}) == len(rows) == 450
+    assert {row["verdict"] for row in rows} >= {"sound", "act"}
+    answer = client.get("/register.xlsx")
+    sheet = openpyxl.load_workbook(io.BytesIO(answer.content)).active
+    assert [cell.value for cell in sheet["A"]][1:] == [row["motor"] for row in rows]
+    tag = rows[0]["motor"]
+    assert client.get(f"/motors/{tag}/readings.xlsx").status_code == 200
+    assert client.get("/motors/NO-1/readings.xlsx").status_code == 404
 
 
 def test_the_list_narrows_sorts_and_goes_on(client, store):

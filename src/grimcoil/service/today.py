@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 
@@ -19,6 +19,7 @@ from grimcoil.store.motors import RegisterRow
 from grimcoil.store.searching import Wanted
 
 AHEAD = timedelta(days=30)
+MOST_AT_ONCE = 200
 FIRST = 20  # of each group on Today; the rest is on the list
 
 
@@ -93,6 +94,17 @@ def register(store: Store, asked: Asked, day: date) -> Register:
         follow = job_rows.discharging(session)
         site = None if asked.q.strip() else motor_rows.site(session)
         return Register(site, rows, follow, counted, found.after, found.narrow)
+
+
+def every_motor(store: Store, day: date) -> Iterator[RegisterRow]:
+    """The whole register in walking order, some at a time."""
+    after = ""
+    while True:
+        found = register(store, Asked(after=after, most=MOST_AT_ONCE), day)
+        yield from found.rows
+        if found.after is None:
+            return
+        after = found.after
 
 
 def today(store: Store, day: date) -> Today:

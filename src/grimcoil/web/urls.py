@@ -11,6 +11,8 @@ class Urls:
     today = "/"
     motors = "/motors"
     new_motor = "/motors/new"
+    register_csv = "/register.csv"
+    register_xlsx = "/register.xlsx"
     jobs = "/jobs"
     leads = "/leads"
     connection = "/connection"
@@ -69,6 +71,11 @@ class Urls:
     def readings_csv(tag: str) -> str:
         """Every kept reading of a motor's signed jobs as a file."""
         return f"/motors/{quote(tag, safe='')}/readings.csv"
+
+    @staticmethod
+    def readings_xlsx(tag: str) -> str:
+        """The same as a workbook."""
+        return f"/motors/{quote(tag, safe='')}/readings.xlsx"
 
     @staticmethod
     def calendar(token: str, area: str = "") -> str:

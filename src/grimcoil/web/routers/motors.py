@@ -12,7 +12,8 @@ from starlette.responses import RedirectResponse, Response, StreamingResponse
 
 from grimcoil.core.errors import FormRefused
 from grimcoil.core.findings import Finding, Verdict
-from grimcoil.exchange.trails import reading_lines
+from grimcoil.exchange.trails import READINGS, reading_lines
+from grimcoil.exchange.workbooks import REGISTER, as_csv, as_xlsx, reading_row, register_row
 from grimcoil.service import motors as verbs
 from grimcoil.service import today
 from grimcoil.service.details import Details, details, keep_details
@@ -26,6 +27,7 @@ from grimcoil.web.views.record import REGISTRATION, sections
 from grimcoil.web.views.register import register_line
 
 router = APIRouter()
+XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 LISTED = (Verdict.ACT, Verdict.WATCH, Verdict.UNPROVEN, Verdict.SOUND)
 
 
@@ -147,6 +149,33 @@ def motor(
         "now": state.clock(),
     }
     return state.templates.TemplateResponse(request, "motors/page.html", context)
+
+
+@router.get(Urls.register_csv)
+def register_csv(state: State) -> Response:
+    """The whole register as a file, line by line."""
+    rows = (register_row(row) for row in today.every_motor(state.store, state.clock().date()))
+    headers = {"content-disposition": 'attachment; filename="register.csv"'}
+    return StreamingResponse(as_csv(REGISTER, rows), media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.get(Urls.register_xlsx)
+def register_xlsx(state: State) -> Response:
+    """The same as a workbook."""
+    rows = (register_row(row) for row in today.every_motor(state.store, state.clock().date()))
+    return _workbook("register", as_xlsx("Register", REGISTER, rows))
+
+
+def _workbook(name: str, content: bytes) -> Response:
+    headers = {"content-disposition": f'attachment; filename="{name}.xlsx"'}
+    return Response(content, media_type=XLSX, headers=headers)
+
+
+@router.get("/motors/{tag}/readings.xlsx")
+def readings_xlsx(state: State, tag: str) -> Response:
+    """Every kept reading of the motor as a workbook."""
+    rows = (reading_row(tag, row) for row in verbs.every_reading(state.store, tag))
+    return _workbook("readings", as_xlsx("Readings", READINGS, rows))
 
 
 @router.get("/motors/{tag}/readings.csv")
