@@ -164,11 +164,11 @@ def _warm(
         )
         raise RecordRefusal(entry.path, f"{ohm:.4g} Ω, {average:.0f} °C", accepted)
     hot = _hot(made, average, former, hookup)
-    before = [one for one in shown if isinstance(one, Warm) and entry.at - one.at >= BACK]
+    before = next((one for one in reversed(shown) if isinstance(one, Warm) and entry.at - one.at >= BACK), None)
     rise = hot_rise = None
-    if before:
-        hours = (entry.at - before[-1].at) / timedelta(hours=1)
-        rise, hot_rise = (average - before[-1].average_c) / hours, (hot - before[-1].hot_phase_c) / hours
+    if before is not None:
+        hours = (entry.at - before.at) / timedelta(hours=1)
+        rise, hot_rise = (average - before.average_c) / hours, (hot - before.hot_phase_c) / hours
     wet = _wet(shown, minimum)
     verdict = _heat_verdict(made, entry.amps, hot, hot_rise, wet)
     return Warm(entry.at, ohm, average, hot, rise, verdict, hot_rise)
@@ -188,11 +188,17 @@ def _hot(made: Set, average: float, former: float, hookup: Hookup) -> float:
 
 def _wet(shown: Sequence[Warm | Read | Rotated], minimum: float) -> bool:
     """R40 under the minimum at the last look; not looked at yet counts as wet."""
-    last = [one for one in shown if isinstance(one, Read) and one.t_s == NEAR_MINUTE_S]
-    if not last:
-        return True
-    newest = [one for one in last if one.at == last[-1].at]
-    return any(one.r40_mohm is None or not one.r40_mohm.surely_at_least(minimum) for one in newest)
+    newest = None
+    for one in reversed(shown):  # entries stand in order of time: the last look is at the end
+        if isinstance(one, Read) and one.t_s == NEAR_MINUTE_S:
+            newest = newest or one.at
+            if one.at != newest:
+                return False
+            if one.r40_mohm is None or not one.r40_mohm.surely_at_least(minimum):
+                return True
+        elif newest is not None and one.at < newest:
+            return False
+    return newest is None
 
 
 def _heat_verdict(made: Set, amps: float, hot: float, hot_rise: float | None, wet: bool) -> Verdict:
@@ -208,8 +214,8 @@ def _heat_verdict(made: Set, amps: float, hot: float, hot_rise: float | None, we
 
 
 def _read(made: Set, entry: Insulation, shown: Sequence[Warm | Read | Rotated]) -> Read:
-    warm = [one for one in shown if isinstance(one, Warm)]
-    average = warm[-1].average_c if warm else made.cold_c
+    warm = next((one for one in reversed(shown) if isinstance(one, Warm)), None)
+    average = warm.average_c if warm else made.cold_c
     mohm = entry.reading.scaled(1e-6)
     known = LOWEST_C <= average <= HIGHEST_C
     r40 = mohm.scaled(correction_factor(average, made.machine.insulation_system or "thermosetting")) if known else None
