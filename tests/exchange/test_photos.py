@@ -7,7 +7,7 @@ from io import BytesIO
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from PIL import Image
+from PIL import Image, ImageFile
 
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.exchange.photos import LARGEST_FILE, read_photo
@@ -90,6 +90,13 @@ def test_large_ones_are_kept_at_1600_pixels():
 )
 def test_what_is_no_photo_is_refused(raw):
     with pytest.raises(RecordRefusal, match="photo"):
+        read_photo(raw)
+
+
+@pytest.mark.parametrize("raw", [made()[:900], made("PNG")[:60]], ids=["JPEG", "PNG"])
+def test_a_photo_cut_off_on_its_way_is_refused_whatever_another_library_switched_on(raw, monkeypatch):
+    monkeypatch.setattr(ImageFile, "LOAD_TRUNCATED_IMAGES", True)  # as the library that makes PDF leaves it
+    with pytest.raises(RecordRefusal, match="damaged"):
         read_photo(raw)
 
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from io import BytesIO
 from threading import BoundedSemaphore
 
-from PIL import Image, ImageOps, UnidentifiedImageError
+from PIL import Image, ImageFile, ImageOps, UnidentifiedImageError
 
 from grimcoil.core.errors import RecordRefusal
 
@@ -45,6 +45,9 @@ def read_photo(raw: bytes) -> Photo:
         raise RecordRefusal("photo", f"{len(raw)} bytes", _ACCEPTED)
     try:
         with _GATE, Image.open(BytesIO(raw), formats=FORMATS) as image:
+            # One switch for the whole process, and the library that makes PDF turns it on when it is loaded: a photo
+            # cut off on its way would be kept with its lower half grey.
+            ImageFile.LOAD_TRUNCATED_IMAGES = False
             return _drawn_anew(image)
     except RecordRefusal:
         raise
