@@ -256,7 +256,7 @@ def test_a_pin_is_taken_away(store, keeper, electrician, clock):
 
 def test_a_token_acts_for_its_person_until_it_ends(store, engine, electrician, clock):
     token = people.make_token(store, electrician, "scale house", ["read", "record"], clock())
-    actor = token_of(engine, token, "10.0.0.9", clock())
+    actor = token_of(engine, token, "10.0.0.9", clock()).actor
     assert (actor.login, actor.scopes) == (electrician.login, frozenset({Scope.READ, Scope.RECORD}))
     with store() as session:
         row = session.scalar(select(ApiToken))

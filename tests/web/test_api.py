@@ -2,13 +2,16 @@
 
 import json
 import os
+from io import BytesIO
 from pathlib import Path
+from zoneinfo import ZoneInfo
 
 import pytest
 import schemathesis
 from fastapi.testclient import TestClient
 from httpx2 import InvalidURL, LocalProtocolError
 from hypothesis import HealthCheck, Phase, given, settings
+from pypdf import PdfReader
 from schemathesis.core import NotSet
 from sqlalchemy import select
 
@@ -18,6 +21,7 @@ from grimcoil.service.jobs import Start, start_job
 from grimcoil.service.motors import check_registration, register_motor
 from grimcoil.service.people import make_token
 from grimcoil.service.sheet_drafts import begin, take
+from grimcoil.service.site import keep_site
 from grimcoil.store.tables import Position
 from grimcoil.web.app import whole_description
 from tests.service.conftest import PLATE
@@ -88,6 +92,40 @@ def test_what_is_due_and_what_came_in(by_token, motor, client, store, electricia
     assert (came["file_name"], came["taken"], came["taken_back"]) == ("yard.csv", 1, False)
     assert by_token("record").get("/api/1/due").status_code == 403
     assert api.get("/api/1/due?days=0").status_code == 422
+
+
+def in_tokyo(store, electrician, now):
+    keep_site(store, electrician, {"works_name": "Fenmark", "zone": "Asia/Tokyo", "criteria": "field-general"}, now)
+
+
+def test_a_sheet_as_pdf_says_what_the_page_says_by_the_works_clock(by_token, client, store, electrician, motor, clock):
+    in_tokyo(store, electrician, clock())
+    clock.pass_(7.5 * 3600)  # half past midnight in Tokyo
+    job = start_job(store, electrician, Start(motor, "start-token-1"), clock())
+    place, text = MADE_SAFE[0]
+    client.post(f"/jobs/{job}/keep", data={"place": place, "text": text, "token": "token-0001"})
+    here, by_key = (
+        "".join(" ".join(page.extract_text() for page in PdfReader(BytesIO(answer.content)).pages).split())
+        for answer in (
+            client.get(f"/jobs/{job}/sheet.pdf"),
+            by_token("read").get(f"/api/1/jobs/{job}/sheet.pdf"),
+        )
+    )
+    assert by_key == here
+    assert "25Nov2026" in here
+    assert "24Nov2026" not in here
+    assert "00:30" in here
+    assert by_token("record").get(f"/api/1/jobs/{job}/sheet.pdf").status_code == 403
+    assert by_token("read").get("/api/1/jobs/999/sheet.pdf").status_code == 404
+
+
+def test_a_tokens_today_is_the_works_today(by_token, client, store, electrician, motor, clock):
+    in_tokyo(store, electrician, clock())
+    client.post(f"/motors/{motor}/round/on")
+    clock.pass_(7.5 * 3600)  # midnight has passed in Tokyo, and not in UTC
+    assert clock().date() < clock().astimezone(ZoneInfo("Asia/Tokyo")).date()
+    on = by_token("read").get("/api/1/due?days=366").json()["rounds"][0]["on"]
+    assert on == clock().astimezone(ZoneInfo("Asia/Tokyo")).date().isoformat()
 
 
 def test_a_job_is_started_and_read_into(by_token, motor):

@@ -40,6 +40,14 @@ class Signed:
 
 
 @dataclass(frozen=True, slots=True)
+class ByToken:
+    """Whom a live API token acts for, and the works' own time zone."""
+
+    actor: Actor
+    zone: tzinfo
+
+
+@dataclass(frozen=True, slots=True)
 class Opened:
     """A new sign-in; its cookie's value is known here and nowhere else."""
 
@@ -68,15 +76,15 @@ def zone_named(name: str | None) -> tzinfo:
         return UTC
 
 
-def token_of(engine: Engine, token: str, origin: str, now: datetime) -> Actor | None:
+def token_of(engine: Engine, token: str, origin: str, now: datetime) -> ByToken | None:
     """Who an API token acts for; None where it ended."""
     row = rows.token(engine, digest(token), now)
     if row is None:
         return None
     scopes = frozenset(Scope(scope) for scope in row.scopes.split())
-    return Actor(
-        row.person_id, row.name, Role(row.role), row.under or "", f"{origin} by token", row.login, None, scopes
-    )
+    where = f"{origin} by token"
+    who = Actor(row.person_id, row.name, Role(row.role), row.under or "", where, row.login, None, scopes)
+    return ByToken(who, zone_named(row.zone))
 
 
 def actor_of(person: Person, origin: str = "", device: Device | None = None) -> Actor:

@@ -73,10 +73,11 @@ class TokenRow(NamedTuple):
     name: str
     role: str
     under: str | None
+    zone: str | None
 
 
 _TOKEN = (
-    select(ApiToken.scopes, *_PERSON)
+    select(ApiToken.scopes, *_PERSON, _ZONE)
     .join(Person, Person.id == ApiToken.person_id)
     .outerjoin(_SIGNER, _SIGNER.id == Person.works_under_id)
     .where(

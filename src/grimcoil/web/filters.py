@@ -37,9 +37,15 @@ def moment(context: Context, value: datetime | None) -> str:
     return f"{day(local)} {local:%H:%M}"
 
 
+@pass_context
+def day_at(context: Context, value: datetime | None) -> str:
+    """`24 Nov 2026`, the day by the works' own clock."""
+    return "" if value is None else day(_local(context, value))
+
+
 def _local(context: Context, value: datetime) -> datetime:
-    signed = getattr(context["request"].state, "signed", None)
-    return value if signed is None else value.astimezone(signed.zone)
+    zone = getattr(context["request"].state, "zone", None)
+    return value if zone is None else value.astimezone(zone)
 
 
 def mohm(low: float | None, high: float | None) -> str:
@@ -97,6 +103,7 @@ FILTERS = {
     "ohms": ohms,
     "nb": nb,
     "day": day,
+    "day_at": day_at,
     "month": month,
     "clock": clock,
     "moment": moment,

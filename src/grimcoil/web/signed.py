@@ -47,7 +47,7 @@ def signed_in(request: Request, state: State) -> Signed:
     found = who_is(state.engine, state.store, token, origin_of(request), state.clock()) if token else None
     if found is None:
         raise SignedOut
-    request.state.signed = found
+    request.state.signed, request.state.zone = found, found.zone
     return found
 
 
@@ -78,7 +78,8 @@ def bearer(request: Request, state: State) -> Actor:
         found = token_of(state.engine, token.strip(), origin_of(request), state.clock())
     if found is None:
         raise NoToken
-    return found
+    request.state.zone = found.zone
+    return found.actor
 
 
 TokenActor = Annotated[Actor, Depends(bearer)]

@@ -39,12 +39,12 @@ class AppState:
 
 
 def _app_state(request: Request) -> AppState:
-    """The process's state, its clock by the works' own zone once somebody is signed in: "today" follows from it."""
+    """The process's state, its clock by the works' own zone once it is known who asks: "today" follows from it."""
     state: AppState = request.app.state.grimcoil
 
     def local() -> datetime:
-        signed = getattr(request.state, "signed", None)
-        return state.clock() if signed is None else state.clock().astimezone(signed.zone)
+        zone = getattr(request.state, "zone", None)
+        return state.clock() if zone is None else state.clock().astimezone(zone)
 
     return replace(state, clock=local)
 

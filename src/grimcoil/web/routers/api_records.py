@@ -5,15 +5,18 @@ from __future__ import annotations
 from datetime import date, timedelta
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Path, Query
+from fastapi import APIRouter, Path, Query, Request
 from pydantic import BaseModel
+from starlette.responses import Response
 
 from grimcoil.core.people import Action
 from grimcoil.service import lives, motors, rounds, sheet_drafts, today
 from grimcoil.service.job_files import export_job
+from grimcoil.web import paper
 from grimcoil.web.routers.api_shapes import JobId, Tag, may_answer
 from grimcoil.web.signed import TokenActor
 from grimcoil.web.state import State
+from grimcoil.web.views.job_sheet import job_sheet
 
 router = APIRouter(responses=may_answer())
 MOST_DUE = 500
@@ -101,6 +104,19 @@ def document(state: State, actor: TokenActor, job_id: JobId) -> dict[str, Any]:
     """A job as `grimcoil-job/1`; a signed one as it was kept. Scope: read."""
     actor.need(Action.READ)
     return export_job(state.store, job_id, state.clock())
+
+
+class Pdf(Response):
+    """Tells the description what comes."""
+
+    media_type = "application/pdf"
+
+
+@router.get("/jobs/{job_id}/sheet.pdf", response_class=Pdf, responses=may_answer(404, 422))
+def sheet_pdf(request: Request, state: State, actor: TokenActor, job_id: JobId) -> Response:
+    """A job's sheet as PDF/UA, its times by the works' clock. Scope: read."""
+    actor.need(Action.READ)
+    return paper.answer(job_sheet(request, state, job_id), f"job-{job_id}")
 
 
 @router.get("/motors/{tag}/readings", responses=may_answer(404, 422))

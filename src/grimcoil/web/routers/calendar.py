@@ -27,20 +27,20 @@ def feed(
     area: Annotated[str, Query(max_length=100)] = "",
 ) -> Response:
     """The next tests of a year, of the works or one area."""
-    now = state.clock()
-    actor = token_of(state.engine, token, origin_of(request), now)
-    if actor is None:
+    found = token_of(state.engine, token, origin_of(request), state.clock())
+    if found is None:
         raise NoToken
-    found = due(state.store, actor, now.date(), area)
+    actor, now = found.actor, state.clock().astimezone(found.zone)
+    listed = due(state.store, actor, now.date(), area)
     base = str(request.base_url).rstrip("/")
     lines = [
         DueLine(row.tag, row.place or "", row.next_on, row.next_why or "", base + Urls.motor(row.tag))
-        for row in found.rows
+        for row in listed.rows
         if row.next_on is not None
     ]
     rounds = [
         RoundDay(where, on, tasks, f"{base}{Urls.round_walk}?{urlencode({'area': where})}")
         for on, where, tasks in due_days(state.store, actor, now.date(), now.date() + YEAR, area)
     ]
-    name = " ".join(part for part in ("Motor tests", found.site.name if found.site else "", area) if part)
+    name = " ".join(part for part in ("Motor tests", listed.site.name if listed.site else "", area) if part)
     return Response(calendar_of(name, lines, now, rounds), media_type="text/calendar; charset=utf-8")

@@ -28,6 +28,7 @@ from grimcoil.web.urls import Urls
 from grimcoil.web.views.bench import BenchView, base_context, bench_view, stands_by
 from grimcoil.web.views.drawing import line_scales
 from grimcoil.web.views.echo import Echo, refused_echo, several_echo, typed_echo
+from grimcoil.web.views.job_sheet import job_sheet
 from grimcoil.web.views.motor import life_of
 
 router = APIRouter()
@@ -200,22 +201,13 @@ def sign(request: Request, state: State, me: Me, job_id: int, form: Annotated[Si
 @router.get("/jobs/{job_id}/sheet")
 def sheet(request: Request, state: State, job_id: int) -> Response:
     """One A4 or Letter sheet."""
-    made = sheets.sheet(state.store, job_id, state.clock())
-    view = sheets.motor_of(state.store, made.bench)
-    context: dict[str, object] = {
-        "place": "job",
-        "sheet": made,
-        "life": life_of(view, made.bench),
-        "actions": ACTIONS,
-    }
-    context |= {"links": view.history.links_of(job_id), "photos": view.history.photos_of(job_id)}
-    return state.templates.TemplateResponse(request, "jobs/sheet.html", context)
+    return job_sheet(request, state, job_id)
 
 
 @router.get("/jobs/{job_id}/sheet.pdf")
 def sheet_pdf(request: Request, state: State, job_id: int) -> Response:
     """The same as PDF."""
-    return paper.answer(sheet(request, state, job_id), f"job-{job_id}")
+    return paper.answer(job_sheet(request, state, job_id), f"job-{job_id}")
 
 
 @router.get("/jobs/{job_id}/amend")
