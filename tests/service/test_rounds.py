@@ -75,6 +75,17 @@ def test_entered_afterwards_it_counts_from_its_own_day(store, clock, keep):
     assert tasks(store, clock)["listen"].next_on == date(2026, 12, 14)
 
 
+def test_paper_entered_late_calls_no_task_back_and_is_judged_by_what_was_before_it(store, clock, keep):
+    for value in ("46", "47", "61"):
+        keep("frame temperature", text=value, loaded=True)
+        clock.pass_(86400)
+    due = tasks(store, clock)["frame temperature"].next_on
+    keep("frame temperature", text="48", loaded=True, at=clock() - timedelta(days=20))
+    assert tasks(store, clock)["frame temperature"].next_on == due
+    said = {one.line.value: one.finding.code for one in verbs.stop(store, "BW-1", clock().date()).said}
+    assert said == {61.0: "round-hotter", 47.0: "round-usual", 46.0: "round-no-past", 48.0: "round-no-past"}
+
+
 @pytest.mark.parametrize(
     ("given", "field"),
     [

@@ -14,7 +14,7 @@ from typing import Any
 from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
-from grimcoil.core.errors import FormRefused, RecordRefusal, Unknown
+from grimcoil.core.errors import FormRefused, RecordRefusal
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.recipes import build as build_plan
@@ -22,6 +22,7 @@ from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.exchange import motors as formats
 from grimcoil.exchange.strict import all_refusals
 from grimcoil.service.register import note_changes
+from grimcoil.service.registered import with_winding
 from grimcoil.service.subjects import DOCUMENTS, circuit_of, motor_file, position_file, take_in
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
@@ -47,7 +48,7 @@ class Details:
 def details(store: Store, tag: str) -> Details:
     """As on record. Raises Unknown."""
     with store() as session:
-        motor, winding = _rows(session, tag)
+        motor, winding = with_winding(session, tag)
         kept = motor_file(motor, winding).model_dump(mode="json", include=set(ON_MOTOR), exclude_none=True)
         texts = _flat("motor", {key: value for key, value in kept.items() if value})
         texts |= _flat("position", position_file(motor.position).model_dump(mode="json", exclude_none=True))
@@ -71,7 +72,7 @@ def keep_details(store: Store, actor: Actor, tag: str, texts: Mapping[str, str],
     """
     actor.need(Action.REGISTER_MOTOR)
     with store.begin() as session:
-        motor, winding = _rows(session, tag)
+        motor, winding = with_winding(session, tag)
         motor_rows.lock(session, motor.id)
         given, place = _read(motor, winding, texts)
         before = motor_file(motor, winding), position_file(motor.position)
@@ -88,14 +89,6 @@ def keep_details(store: Store, actor: Actor, tag: str, texts: Mapping[str, str],
             note_changes(session, actor, now, stay)
         trail.write(session, actor, "record changed", now, motor.id)
         return True
-
-
-def _rows(session: Session, tag: str) -> tuple[Motor, WindingRow]:
-    found = motor_rows.by_tag(session, tag)
-    winding = motor_rows.winding_now(session, found[0].id) if found else None
-    if found is None or winding is None:
-        raise Unknown("motor", tag, "the tag of a motor on the register")
-    return found[0], winding
 
 
 def _placed(session: Session, actor: Actor, motor: Motor, given: formats.Position, now: datetime) -> Position | None:

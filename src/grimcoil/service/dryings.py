@@ -20,6 +20,7 @@ from grimcoil.core.people import Action, Actor
 from grimcoil.core.points import groups_of, phases_of
 from grimcoil.exchange.drying import FORMAT, FRAME, read_drying
 from grimcoil.service.fields import short
+from grimcoil.service.registered import with_winding
 from grimcoil.service.subjects import motor_file
 from grimcoil.store import dryings as rows
 from grimcoil.store import motors as motor_rows
@@ -88,18 +89,10 @@ def ends_of(scheme: str) -> tuple[str, ...]:
 def beginning(store: Store, tag: str) -> Beginning:
     """What could be begun. Raises Unknown."""
     with store() as session:
-        motor, winding = _motor(session, tag)
+        motor, winding = with_winding(session, tag)
         able = [name for name, schemes in SCHEMES.items() if winding.lead_scheme in schemes]
         forbids = _forbids(session, motor.id)
         return Beginning(motor_line(motor), winding.lead_scheme, able, forbids, rows.open_of(session, motor.id))
-
-
-def _motor(session: Session, tag: str) -> tuple[Motor, WindingRow]:
-    found = motor_rows.by_tag(session, tag)
-    winding = motor_rows.winding_now(session, found[0].id) if found else None
-    if found is None or winding is None:
-        raise Unknown("motor", tag, "the tag of a motor on the register")
-    return found[0], winding
 
 
 def _forbids(session: Session, motor_id: int) -> list[str]:
@@ -112,7 +105,7 @@ def begin(store: Store, actor: Actor, tag: str, texts: Mapping[str, str], token:
     actor.need(Action.START_JOB)
     try:
         with store.begin() as session:
-            motor, winding = _motor(session, tag)
+            motor, winding = with_winding(session, tag)
             motor_rows.lock(session, motor.id)
             there = rows.by_token(session, token)
             if there is not None:

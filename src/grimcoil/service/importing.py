@@ -21,6 +21,7 @@ from grimcoil.exchange.sheets.layout import tag_key
 from grimcoil.exchange.sheets.taken import HOLD_S, Import, Register, Taken
 from grimcoil.service.job_files import file_in
 from grimcoil.service.motors import Checked, register_in
+from grimcoil.service.registered import with_winding
 from grimcoil.service.signatures import add_link
 from grimcoil.service.subjects import motor_file
 from grimcoil.store import imports as rows
@@ -123,13 +124,10 @@ def _file(
     session: Session, actor: Actor, made: SheetImport, source: Source, tag: str, on: date, mine: Sequence[Taken],
     now: datetime,
 ) -> None:  # fmt: skip
-    found = motor_rows.by_tag(session, tag)
-    winding = motor_rows.winding_now(session, found[0].id) if found else None
-    if found is None or winding is None:
-        raise Unknown("motor", tag, "the tag of a motor on the register")
-    motor = motor_file(found[0], winding).model_dump(mode="json", exclude_none=True)
-    document = {"format": "grimcoil-job/1", "motor": motor | {"tag": found[0].tag}, **_tests(on, mine)}
-    job = file_in(session, found[0].id, validated(document), now)
+    on_register, winding = with_winding(session, tag)
+    motor = motor_file(on_register, winding).model_dump(mode="json", exclude_none=True)
+    document = {"format": "grimcoil-job/1", "motor": motor | {"tag": on_register.tag}, **_tests(on, mine)}
+    job = file_in(session, on_register.id, validated(document), now)
     job.import_id = made.id
     told = {"file": source.name, "sha256": source.sha256, "rows": sorted({one.place.row for one in mine})}
     add_link(session, job.id, actor, "filed", now, beside={"source": told})

@@ -33,6 +33,7 @@ from grimcoil.core.readings import Reading, parse_reading
 from grimcoil.core.resistance.words import ohm_text
 from grimcoil.exchange.plans import plan_text, read_plan_text
 from grimcoil.service.bench import Bench, held, load, rebuilt, with_entry
+from grimcoil.service.registered import motor_named
 from grimcoil.service.subjects import subject_of
 from grimcoil.service.trends import beside_earlier, trend_with
 from grimcoil.store import jobs as job_rows
@@ -100,10 +101,7 @@ def start_job(store: Store, actor: Actor, start: Start, now: datetime) -> int:
 
 
 def _started(session: Session, actor: Actor, start: Start, now: datetime) -> int:
-    found = motor_rows.by_tag(session, start.tag)
-    if found is None:
-        raise Unknown("motor", start.tag, "the tag of a motor on the register")
-    motor = found[0]
+    motor = motor_named(session, start.tag)
     motor_rows.lock(session, motor.id)  # two who start at once get one job
     made = job_rows.by_token(session, start.token)
     if made is not None:

@@ -6,11 +6,12 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from grimcoil.core.choices import LifeKind
-from grimcoil.core.errors import RecordRefusal, Unknown
+from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.stator.changes import change_of_scheme
 from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.service.register import note_changes
+from grimcoil.service.registered import motor_named, with_winding
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
@@ -40,10 +41,7 @@ def keep_markings(store: Store, actor: Actor, tag: str, marked: Marked, now: dat
     if marked.scheme not in SCHEMES or len(marked.labels) != len(SCHEMES[marked.scheme].labels):
         raise RecordRefusal("leads", marked.scheme, "every lead with one marking: go on reading until each has one")
     with store.begin() as session:
-        found = motor_rows.by_tag(session, tag)
-        if found is None:
-            raise Unknown("motor", tag, "the tag of a motor on record")
-        motor = found[0]
+        motor = motor_named(session, tag)
         winding = motor_rows.winding_now(session, motor.id)
         if winding is not None:
             winding.lead_scheme = marked.scheme
@@ -63,17 +61,14 @@ def start_new_winding(store: Store, actor: Actor, tag: str, after: str, rewound:
     if after not in SCHEMES:
         raise RecordRefusal("to", after[:40], f"one of {', '.join(SCHEMES)}", "six-lead")
     with store.begin() as session:
-        found = motor_rows.by_tag(session, tag)
-        old = motor_rows.winding_now(session, found[0].id) if found else None
-        if found is None or old is None:
-            raise Unknown("motor", tag, "the tag of a motor on record")
+        motor, old = with_winding(session, tag)
         if old.since == now.date():
             if old.lead_scheme == after:
                 return
             raise RecordRefusal("motor", tag, "its winding began today: one change a day; mend that record first")
         reason = "rewound" if rewound else "leads changed"
         made = WindingRow(
-            motor_id=found[0].id,
+            motor_id=motor.id,
             since=now.date(),
             reason=reason,
             winding=old.winding,
@@ -86,5 +81,5 @@ def start_new_winding(store: Store, actor: Actor, tag: str, after: str, rewound:
         note_changes(session, actor, now, made)
         told = change_of_scheme(old.lead_scheme, after, rewound).reason if old.lead_scheme in SCHEMES else reason
         kind = LifeKind.REWOUND if rewound else LifeKind.MARKED
-        session.add(LifeEvent(motor_id=found[0].id, on_day=now.date(), kind=kind, note=told[:200]))
-        trail.write(session, actor, "winding changed", now, found[0].id, detail=told)
+        session.add(LifeEvent(motor_id=motor.id, on_day=now.date(), kind=kind, note=told[:200]))
+        trail.write(session, actor, "winding changed", now, motor.id, detail=told)

@@ -15,6 +15,7 @@ from grimcoil.core.people import Action, Actor
 from grimcoil.core.stays import Failure, Stay, check_day, check_move, repeat_failures
 from grimcoil.service.fields import Fields, amount, day_of, one_of, short
 from grimcoil.service.register import note_changes, note_removed
+from grimcoil.service.registered import motor_named
 from grimcoil.store import lives as rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import tables, trail
@@ -59,7 +60,7 @@ class PositionView:
 def life(store: Store, tag: str) -> LifeView:
     """Raises Unknown."""
     with store() as session:
-        motor = _motor(session, tag)
+        motor = motor_named(session, tag)
         place = motor.position.name if motor.position else STORE
         names = rows.position_names(session)
         events, stays = rows.events(session, motor.id), rows.stays_of(session, motor.id)
@@ -77,13 +78,6 @@ def position(store: Store, position_id: int, today: date) -> PositionView:
         return PositionView(line_of(PlaceLine, found), stays, failures, repeat_failures(failures, today))
 
 
-def _motor(session: Session, tag: str) -> Motor:
-    found = motor_rows.by_tag(session, tag)
-    if found is None:
-        raise Unknown("motor", tag, "the tag of a motor on the register")
-    return found[0]
-
-
 def move(store: Store, actor: Actor, tag: str, texts: dict[str, str], token: str, now: datetime) -> bool:
     """To another position or the store, from a day on. What stands there goes to the store where `swap` says so.
 
@@ -97,7 +91,7 @@ def move(store: Store, actor: Actor, tag: str, texts: dict[str, str], token: str
     if fields.refused:
         raise FormRefused(fields.refused)
     with store.begin() as session:
-        motor = _motor(session, tag)
+        motor = motor_named(session, tag)
         motor_rows.lock(session, motor.id)
         if rows.event_by_token(session, token) is not None:
             return False
@@ -162,7 +156,7 @@ def happened(store: Store, actor: Actor, tag: str, texts: dict[str, str], token:
     if fields.refused:
         raise FormRefused(fields.refused)
     with store.begin() as session:
-        motor = _motor(session, tag)
+        motor = motor_named(session, tag)
         motor_rows.lock(session, motor.id)
         if rows.event_by_token(session, token) is not None:
             return False
@@ -203,7 +197,7 @@ def take_back(store: Store, actor: Actor, tag: str, event_id: int, now: datetime
     """
     actor.need(Action.REGISTER_MOTOR)
     with store.begin() as session:
-        motor = _motor(session, tag)
+        motor = motor_named(session, tag)
         motor_rows.lock(session, motor.id)
         event = rows.event_row(session, motor.id, event_id)
         if event is None or event.undo is None:

@@ -9,12 +9,12 @@ from typing import Any
 
 from pydantic_core import to_json
 from sqlalchemy.exc import IntegrityError
-from sqlalchemy.orm import Session
 
 from grimcoil.core.decision.money import judge_money
 from grimcoil.core.errors import Unknown
 from grimcoil.core.people import Action, Actor
 from grimcoil.exchange.money import read_money
+from grimcoil.service.registered import motor_named
 from grimcoil.store import money as rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
@@ -22,7 +22,6 @@ from grimcoil.store.engine import Store
 from grimcoil.store.lines import MotorLine, motor_line
 from grimcoil.store.money import MoneyLine
 from grimcoil.store.money_tables import MoneyRow
-from grimcoil.store.tables import Motor
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,17 +37,10 @@ class MoneyFacts:
 def facts(store: Store, tag: str) -> MoneyFacts:
     """What the record says. Raises Unknown."""
     with store() as session:
-        motor = _motor(session, tag)
+        motor = motor_named(session, tag)
         windings = motor_rows.history(session, motor.id).windings
         rewinds = sum(one.reason != "built" for one in windings)
         return MoneyFacts(motor_line(motor), rewinds, rows.spares(session, motor), rows.kept(session, motor.id))
-
-
-def _motor(session: Session, tag: str) -> Motor:
-    found = motor_rows.by_tag(session, tag)
-    if found is None:
-        raise Unknown("motor", tag, "the tag of a motor on the register")
-    return found[0]
 
 
 def keep_case(
@@ -63,7 +55,7 @@ def keep_case(
     says = judge_money(read_money(text)).says
     try:
         with store.begin() as session:
-            motor = _motor(session, tag)
+            motor = motor_named(session, tag)
             if job_id is not None and not rows.is_job_of(session, job_id, motor.id):
                 raise Unknown("job", str(job_id), f"a job on {motor.tag}")
             if rows.has_token(session, token):

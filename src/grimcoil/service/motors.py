@@ -22,7 +22,7 @@ from grimcoil.core.choices import (
     WindingType,
 )
 from grimcoil.core.criteria import FIELD_GENERAL
-from grimcoil.core.errors import FormRefused, RecordRefusal, Unknown
+from grimcoil.core.errors import FormRefused, RecordRefusal
 from grimcoil.core.findings import Finding
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.plate import Plate, check_plate, check_system, parse_power
@@ -31,6 +31,7 @@ from grimcoil.exchange.motors import winding_of
 from grimcoil.service.completing import awaits_plate, complete
 from grimcoil.service.fields import Fields, amount, one_of, short
 from grimcoil.service.register import note_changes
+from grimcoil.service.registered import found, motor_named
 from grimcoil.service.subjects import motor_file, plate_of
 from grimcoil.service.trends import r40_of
 from grimcoil.store import jobs as job_rows
@@ -238,19 +239,14 @@ READ_AT_ONCE = 2000
 def every_reading(store: Store, tag: str) -> Iterator[ReadingLine]:
     """All readings of a motor's jobs in the order they were kept, some at a time. Raises Unknown before the first."""
     with store() as session:
-        found = motor_rows.by_tag(session, tag)
-        if found is None:
-            raise Unknown("motor", tag, "the tag of a motor on the register")
-    return _readings(store, found[0].id)
+        number = motor_named(session, tag).id
+    return _readings(store, number)
 
 
 def readings_after(store: Store, tag: str, after: int, most: int) -> Sequence[ReadingLine]:
     """Some of them, behind one. Raises Unknown."""
     with store() as session:
-        found = motor_rows.by_tag(session, tag)
-        if found is None:
-            raise Unknown("motor", tag, "the tag of a motor on the register")
-        return job_rows.readings_of(session, found[0].id, after, most)
+        return job_rows.readings_of(session, motor_named(session, tag).id, after, most)
 
 
 def _readings(store: Store, motor_id: int) -> Iterator[ReadingLine]:
@@ -267,10 +263,7 @@ def _readings(store: Store, motor_id: int) -> Iterator[ReadingLine]:
 def motor_view(store: Store, tag: str, before: tuple[date, int] | None = None) -> MotorView:
     """A motor, its life and its newest tests, or the newest before one. Five queries. Raises Unknown."""
     with store() as session:
-        found = motor_rows.by_tag(session, tag)
-        if found is None:
-            raise Unknown("motor", tag, "the tag of a motor on the register")
-        motor, state, open_job = found
+        motor, state, open_job = found(session, tag)
         system = motor.position.system_voltage_v if motor.position else None
         newest = motor_rows.newest_jobs(session, motor.id, before)
         oldest = newest.jobs[0] if newest.more else None

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
 from sqlalchemy.exc import IntegrityError
-from sqlalchemy.orm import Session
 
 from grimcoil.core.errors import FormRefused, RecordRefusal, Unknown
 from grimcoil.core.fields import CURRENT, TEMPERATURE, VOLTAGE
@@ -19,13 +18,14 @@ from grimcoil.core.rounds.past import Figure, judge_figure
 from grimcoil.core.rounds.tasks import EVERY, Bearing, Task, defaults, next_day
 from grimcoil.core.side.wear import OBSERVATIONS
 from grimcoil.service.fields import Fields, amount
+from grimcoil.service.registered import motor_named
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import rounds as rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
 from grimcoil.store.lines import MotorLine, motor_line
 from grimcoil.store.round_tables import RoundEntry, RoundTask
-from grimcoil.store.rounds import AreaDue, RoundLine, StopLine, TaskLine
+from grimcoil.store.rounds import AreaDue, FigureLine, RoundLine, StopLine, TaskLine
 from grimcoil.store.tables import Motor
 
 __all__ = [
@@ -88,24 +88,22 @@ def walk(store: Store, area: str, day: date) -> Sequence[StopLine]:
 def stop(store: Store, tag: str, day: date) -> Stop:
     """A motor with its tasks. Raises Unknown."""
     with store() as session:
-        motor = _motor(session, tag)
+        motor = motor_named(session, tag)
         tasks = rows.tasks_of(session, motor.id)
         on = [one for one in tasks if one.next_on is not None]
-        said = [Said(line, _finding(session, motor.id, line)) for line in rows.lines_of(session, motor.id)]
+        figures = rows.figures(session, motor.id)
+        said = [Said(line, _finding(line, figures)) for line in rows.lines_of(session, motor.id)]
         return Stop(motor_line(motor), on, [one for one in on if one.next_on and one.next_on <= day + AHEAD], said)
 
 
-def _motor(session: Session, tag: str) -> Motor:
-    found = motor_rows.by_tag(session, tag)
-    if found is None:
-        raise Unknown("motor", tag, "the tag of a motor on the register")
-    return found[0]
-
-
-def _finding(session: Session, motor_id: int, line: RoundLine) -> Finding | None:
+def _finding(line: RoundLine, figures: Sequence[FigureLine]) -> Finding | None:
     if line.value is None or line.taken_back_at is not None:
         return None
-    earlier = [Figure(*one) for one in rows.figures(session, motor_id, line.task, line.id)]
+    earlier = [
+        Figure(one.value, one.loaded)
+        for one in figures
+        if one.task == line.task and (one.at, one.id) < (line.at, line.id)
+    ]
     return judge_figure(Task(line.task), line.value, line.loaded, earlier)
 
 
@@ -113,7 +111,7 @@ def put_on(store: Store, actor: Actor, tag: str, now: datetime) -> None:
     """Give a motor the tasks of its size, due from today; twice is once. Raises Forbidden, Unknown."""
     actor.need(Action.REGISTER_MOTOR)
     with store.begin() as session:
-        motor = _motor(session, tag)
+        motor = motor_named(session, tag)
         motor_rows.lock(session, motor.id)
         there = {one.task: one for one in rows.tasks_of(session, motor.id)}
         for task in defaults(_kw(motor)):
@@ -143,7 +141,7 @@ def set_task(store: Store, actor: Actor, tag: str, texts: Mapping[str, str], now
     if fields.refused:
         raise FormRefused(fields.refused)
     with store.begin() as session:
-        motor = _motor(session, tag)
+        motor = motor_named(session, tag)
         motor_rows.lock(session, motor.id)
         row = rows.task_row(session, motor.id, task)
         if row is None:
@@ -198,7 +196,7 @@ def keep(store: Store, actor: Actor, tag: str, given: RoundKept, token: str, now
     value, words = _checked(given, now)
     try:
         with store.begin() as session:
-            motor = _motor(session, tag)
+            motor = motor_named(session, tag)
             motor_rows.lock(session, motor.id)
             if rows.has_token(session, token):
                 return False
@@ -210,8 +208,9 @@ def keep(store: Store, actor: Actor, tag: str, given: RoundKept, token: str, now
                 outcome=given.outcome, text=given.text.strip(), value=value, loaded=given.loaded, words=words,
                 was_next=row.next_on if row else None,
             )  # fmt: skip
+            newest = rows.newest_of_task(session, motor.id, given.task)
             session.add(made)
-            if row is not None:
+            if row is not None and (newest is None or newest <= made.at):  # paper entered late calls nothing back
                 row.next_on = next_day((given.at or now).date(), row.months)
             trail.write(session, actor, f"round {given.outcome}", now, motor.id, detail=f"{given.task} {words}".strip())
             return True
@@ -249,7 +248,7 @@ def take_back(store: Store, actor: Actor, tag: str, entry_id: int, now: datetime
     """What was kept goes again, and its task is due as it was; only the task's newest. Raises Forbidden, Unknown."""
     actor.need(Action.TAKE_BACK)
     with store.begin() as session:
-        motor = _motor(session, tag)
+        motor = motor_named(session, tag)
         entry = rows.entry(session, motor.id, entry_id)
         if entry is None:
             raise Unknown("entry", str(entry_id), f"what was kept at {motor.tag}")

@@ -8,14 +8,14 @@ from datetime import date
 
 from grimcoil.core.choices import BrakeFeed, ControlSupply, Occasion, Reset, School, Starter
 from grimcoil.core.criteria import CRITERIA
-from grimcoil.core.errors import RecordRefusal, Unknown
+from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.insulation.hold import DISCHARGE_TIMES
 from grimcoil.core.plan.brief import EXTRAS, Brief, brief_of
 from grimcoil.core.plan.recipes import RECIPES, build
 from grimcoil.core.plan.steps import Act, Plan, Step
+from grimcoil.service.registered import found, winding_of
 from grimcoil.service.subjects import position_file, subject_of
 from grimcoil.store import instruments as instrument_rows
-from grimcoil.store import motors as motor_rows
 from grimcoil.store.engine import Store
 from grimcoil.store.lines import MotorLine, RangeLine, StateLine, line_of, motor_line
 
@@ -88,16 +88,13 @@ def coming(
     if criteria not in CRITERIA:
         raise RecordRefusal("criteria", criteria, "one of " + ", ".join(CRITERIA))
     with store() as session:
-        found = motor_rows.by_tag(session, tag)
-        winding = None if found is None else motor_rows.winding_now(session, found[0].id)
-        if found is None or winding is None:
-            raise Unknown("motor", tag, "the tag of a motor on the register")
-        motor = motor_line(found[0])
+        row, state, open_job = found(session, tag)
+        motor, winding = motor_line(row), winding_of(session, row)
         subject = subject_of(motor, winding, motor.position, criteria)
         brief = brief_of(subject, Occasion(occasion), School(school) if school else None, set(also) & set(EXTRAS))
         ranges = instrument_rows.ranges(session)
-    last = None if found[1] is None else line_of(StateLine, found[1])
-    return Coming(motor, build(brief), brief, ranges, last, found[2], hazards_of(motor), today)
+    last = None if state is None else line_of(StateLine, state)
+    return Coming(motor, build(brief), brief, ranges, last, open_job, hazards_of(motor), today)
 
 
 def hazards_of(motor: MotorLine) -> list[str]:

@@ -10,13 +10,14 @@ from pydantic import ValidationError
 
 from grimcoil.core.choices import LifeKind, RootCause
 from grimcoil.core.circuit.place import Place
-from grimcoil.core.errors import FormRefused, RecordRefusal, Unknown
+from grimcoil.core.errors import FormRefused, RecordRefusal
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.walk.catalogue import Trial, trials
 from grimcoil.core.walk.tell import name_of_end
 from grimcoil.core.walk.walk import PROVE_DEAD, Walk, walk
 from grimcoil.exchange.strict import first_refusal
 from grimcoil.exchange.walks import FORMAT, Done, WalkFile, entries_of, place_of
+from grimcoil.service.registered import motor_named, with_winding
 from grimcoil.service.subjects import motor_file, position_file
 from grimcoil.store import lives, trail
 from grimcoil.store import motors as motor_rows
@@ -52,11 +53,7 @@ def walked(store: Store, tag: str, symptom: str, order: str, tokens: Sequence[st
     name = power = ""
     if tag:
         with store() as session:
-            found = motor_rows.by_tag(session, tag)
-            winding = motor_rows.winding_now(session, found[0].id) if found else None
-            if found is None or winding is None:
-                raise Unknown("motor", tag, "the tag of a motor on the register")
-            motor = found[0]
+            motor, winding = with_winding(session, tag)
             tag, power = motor.tag, motor.power_text
             name = motor.position.name if motor.position else ""
             document["motor"] = motor_file(motor, winding).model_dump(mode="json", exclude_none=True)
@@ -119,13 +116,11 @@ def keep_end(
     if refused:
         raise FormRefused(refused)
     with store.begin() as session:
-        found = motor_rows.by_tag(session, done.tag)
-        if found is None:
-            raise Unknown("motor", done.tag, "the tag of a motor on the register")
-        motor_rows.lock(session, found[0].id)
+        motor = motor_named(session, done.tag)
+        motor_rows.lock(session, motor.id)
         if lives.event_by_token(session, token) is not None:
             return
-        event = LifeEvent(motor_id=found[0].id, on_day=now.date(), kind=LifeKind.WALKED.value, note=note)
+        event = LifeEvent(motor_id=motor.id, on_day=now.date(), kind=LifeKind.WALKED.value, note=note)
         event.token, event.who, event.at, event.undo = token, actor.who, now, {}
         session.add(event)
-        trail.write(session, actor, "walk kept", now, found[0].id, detail=note)
+        trail.write(session, actor, "walk kept", now, motor.id, detail=note)

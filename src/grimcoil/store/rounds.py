@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any, NamedTuple
@@ -117,15 +116,23 @@ def lines_of(session: Session, motor_id: int, most: int = 60) -> list[RoundLine]
     return [RoundLine(*row) for row in session.execute(query.order_by(_E.at.desc(), _E.id.desc()).limit(most))]
 
 
-def figures(
-    session: Session, motor_id: int, task: str, before: int, most: int = 24
-) -> Sequence[tuple[float, bool | None]]:
-    """Earlier figures of a task, oldest first."""
-    query = select(_E.value, _E.loaded).where(
-        _E.motor_id == motor_id, _E.task == task, _E.value.is_not(None), _E.taken_back_at.is_(None), _E.id < before
+class FigureLine(NamedTuple):
+    """A figure that stands, by the moment it was read, whenever it was entered."""
+
+    task: str
+    at: datetime
+    id: int
+    value: float
+    loaded: bool | None
+
+
+def figures(session: Session, motor_id: int, most: int = 400) -> list[FigureLine]:
+    """A motor's newest figures, oldest first."""
+    query = select(*columns(RoundEntry, FigureLine._fields)).where(
+        _E.motor_id == motor_id, _E.value.is_not(None), _E.taken_back_at.is_(None)
     )
     rows = session.execute(query.order_by(_E.at.desc(), _E.id.desc()).limit(most)).all()
-    return [(value, loaded) for value, loaded in reversed(rows)]
+    return [FigureLine(*row) for row in reversed(rows)]
 
 
 def has_token(session: Session, token: str) -> bool:
@@ -137,6 +144,13 @@ def entry(session: Session, motor_id: int, entry_id: int) -> RoundEntry | None:
     """One entry of a motor, held."""
     query = select(RoundEntry).where(RoundEntry.id == entry_id, RoundEntry.motor_id == motor_id)
     return session.scalar(query.with_for_update())
+
+
+def newest_of_task(session: Session, motor_id: int, task: str) -> datetime | None:
+    """When a task was last done or skipped, by the moment of it."""
+    query = select(func.max(_E.at)).where(_E.motor_id == motor_id, _E.task == task, _E.taken_back_at.is_(None))
+    newest: datetime | None = session.scalar(query)
+    return newest
 
 
 def last_of_task(session: Session, motor_id: int, task: str) -> int | None:

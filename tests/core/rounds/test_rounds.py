@@ -82,6 +82,22 @@ def test_a_figure_against_its_own_past(task, value, loaded, code, said):
     assert (found.severity is Verdict.WATCH) == (code in ("round-hotter", "round-cooler", "round-shifted"))
 
 
+@pytest.mark.parametrize(
+    ("value", "before", "code"),
+    [
+        (110.0, 100.0, "round-usual"),  # exactly a tenth, either way
+        (90.0, 100.0, "round-usual"),
+        (110.1, 100.0, "round-shifted"),
+        (89.9, 100.0, "round-shifted"),
+        (50.0, 0.0, "round-shifted"),  # it stood still, and now it takes current: not "as usual"
+        (0.0, 0.0, "round-usual"),
+        (0.0, 50.0, "round-shifted"),
+    ],
+)
+def test_amps_on_the_limit_and_from_nothing(value, before, code):
+    assert judge_figure(Task.AMPS, value, True, [Figure(before, True)] * 3).code == code
+
+
 def test_where_the_load_was_not_said_it_counts_beside_both():
     told = [Figure(40.0, None), Figure(60.0, False)]
     assert (usual(told, True), usual(told, False), usual(told, None)) == (None, 50.0, 50.0)

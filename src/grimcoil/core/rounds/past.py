@@ -37,14 +37,12 @@ def judge_figure(task: Task, value: float, loaded: bool | None, earlier: Sequenc
         )
     if task is Task.FRAME:
         return _warmth(value, before)
-    change = value / before - 1 if before > 0 else 0.0
     unit = "V" if task is Task.VOLTS else "A"
-    if abs(change) > SHIFTED:
-        more = "more" if change > 0 else "less"
+    if abs(value - before) > SHIFTED * before:  # not by their ratio: at exactly a tenth that is past it by a rounding
+        share = f"{abs(value / before - 1):.0%} " if before > 0 else ""
+        more = "more" if value > before else "less"
         opens = "load, volts and the other lines" if task is Task.AMPS else "the supply, tap and the other lines"
-        return watch(
-            "round-shifted", f"{value:g} {unit} is {abs(change):.0%} {more} than its usual {before:g}. Look at {opens}."
-        )
+        return watch("round-shifted", f"{value:g} {unit} is {share}{more} than its usual {before:g}. Look at {opens}.")
     return sound("round-usual", f"{value:g} {unit}: as usual, {before:g}.")
 
 
