@@ -10,10 +10,10 @@ from grimcoil.core.errors import GateClosed, Unknown
 from grimcoil.core.measured import InsulationTest, ResistanceTest
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.walk.tell import so_far
-from grimcoil.core.walk.walk import MOTOR, PROVE_DEAD
+from grimcoil.core.walk.walk import MOTOR
 from grimcoil.service.bench import Bench
 from grimcoil.service.jobs import LONGEST_NOTE, Start, keep, start_job
-from grimcoil.service.walks import SEPARATOR, Walked
+from grimcoil.service.walks import ELSEWHERE, SEPARATOR, Walked
 from grimcoil.store.engine import Store
 from grimcoil.store.walk_tables import JobWalk
 
@@ -69,7 +69,10 @@ def way_back(store: Store, bench: Bench) -> str:
 
 
 def entries_of(bench: Bench) -> list[str]:
-    """The winding's readings as the walk's own tests: ohms of the three pairs, each lead to frame after a minute."""
+    """The winding's readings as the walk's own tests: ohms of the three pairs, each lead to frame after a minute.
+
+    They stand under the job's own proof of death and say nothing of how the place is now.
+    """
     out = []
     for test in bench.record.tests:
         if isinstance(test, ResistanceTest) and test.hookup.at != Spot.STARTER and not test.hot:
@@ -80,7 +83,4 @@ def entries_of(bench: Bench) -> list[str]:
             text = next((one.reading.text for one in test.series if one.t_s >= HELD_S), "")
             if text and (not test.ends or len(test.ends) == len(LEADS)):
                 out.append(SEPARATOR.join(("insulation-motor", *[text] * len(LEADS))))
-    if not out:
-        return []
-    dead = [SEPARATOR.join((PROVE_DEAD.name, "dead", where)) for where in ("panel", "motor-box")]
-    return [*dead, *dict.fromkeys(out)]
+    return [ELSEWHERE + token for token in dict.fromkeys(out)]

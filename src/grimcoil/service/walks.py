@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from pydantic import ValidationError
@@ -26,6 +26,7 @@ from grimcoil.store.tables import NOTE, LifeEvent
 
 MOST_TOKENS = 60
 SEPARATOR = "~"
+ELSEWHERE = f"job{SEPARATOR}"  # before what a job read
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,8 +64,12 @@ def walked(store: Store, tag: str, symptom: str, order: str, tokens: Sequence[st
     except ValidationError as error:
         raise first_refusal(error, "walk") from None
     place = place_of(given)
-    done = [_done(place, token) for token in tokens]
-    return Walked(tag, name, power, place, tuple(tokens), walk(place, symptom, order, entries_of(place, done)))
+    done = [_done(place, token.removeprefix(ELSEWHERE)) for token in tokens]
+    entries = [
+        replace(entry, elsewhere=token.startswith(ELSEWHERE))
+        for token, entry in zip(tokens, entries_of(place, done), strict=True)
+    ]
+    return Walked(tag, name, power, place, tuple(tokens), walk(place, symptom, order, entries))
 
 
 def _done(place: Place, token: str) -> Done:

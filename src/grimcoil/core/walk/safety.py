@@ -141,6 +141,13 @@ def after_measuring(guard: Guard, place: Place, number: int, measured: Measured)
     return replace(out, earth=earth, pairs=pairs)
 
 
+def read_elsewhere(before: Guard, after: Guard) -> Guard:
+    """After a reading of a job: it needs no proof of the walk's, and leaves none. Hours may lie between: whoever comes
+    back proves dead anew, at each place.
+    """
+    return replace(after, off=True, proved=frozenset(), unproved=before.unproved, lifted=False)
+
+
 def _earth(place: Place, quantity: str, reading: Reading) -> tuple[float, float] | None:
     """Ohms to earth at the least, and what is asked of it; an ohmmeter counts where the tester isn't allowed."""
     if quantity == "insulation":

@@ -25,6 +25,7 @@ from grimcoil.core.walk.safety import (
     begun,
     mended,
     proofs_needed,
+    read_elsewhere,
     refuse_danger,
 )
 
@@ -57,7 +58,7 @@ MOTOR = frozenset({"winding", "protector", "cable"})
 class Entry:
     """One line of what was done: a test with its answer, what was measured, or both; or a skip, or a repair.
 
-    told: the entry itself says in which state the circuit was.
+    told: the entry itself says in which state the circuit was; elsewhere: read in a job, under that job's own proof.
     """
 
     trial: Trial | None = None
@@ -68,6 +69,7 @@ class Entry:
     mended: tuple[str, str | None] | None = None
     path: str = ""
     told: bool = False
+    elsewhere: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -183,7 +185,8 @@ def _folded(place: Place, symptom: str, entries: Sequence[Entry]) -> _Fold:
         if entry.measured is not None:
             said += _below_setting(panel, symptom, entry.measured, number)
         if entry.measured is not None:
-            guard = after_measuring(guard, place, number, entry.measured)
+            after = after_measuring(guard, place, number, entry.measured)
+            guard = read_elsewhere(guard, after) if entry.elsewhere else after
         elif entry.trial is not None:
             guard = after_answer(guard, number, entry.trial, entry.answer, entry.where)
         if entry.trial is not None and entry.trial.name != "prove-dead":
