@@ -145,6 +145,7 @@ def test_ended_before_it_is_dry_asks_why(store, electrician, clock, drying, act)
     [
         ({"cold_ohm": "OL"}, "cold_ohm"), ({"cold_ohm": ""}, "cold_ohm"), ({"cold_c": "hot"}, "cold_c"),
         ({"cold_c": "200"}, "cold_c"), ({"hookup": "delta-two-three"}, "hookup"), ({"hookup": "series"}, "hookup"),
+        ({"cold_c": "nan"}, "cold_c"), ({"cold_c": ""}, "cold_c"), ({"current_limit_a": "inf"}, "current_limit_a"),
         ({"current_limit_a": "many"}, "current_limit_a"), ({"current_limit_a": "-3"}, "current_limit_a"),
     ],
 )  # fmt: skip
@@ -152,6 +153,13 @@ def test_what_it_can_not_begin_with(store, electrician, clock, motor, change, fi
     with pytest.raises(FormRefused) as refused:
         begin(store, electrician, "BW-1", FORM | change, "begin-0003", clock())
     assert list(refused.value.fields) == [field]
+
+
+@pytest.mark.parametrize("number", ["999999", "²", "1x", "-1"])
+def test_a_job_that_is_not_the_motors_is_refused_and_nothing_begun(store, electrician, clock, motor, number):
+    with pytest.raises(RecordRefusal, match="a job on BW-1"):
+        begin(store, electrician, "BW-1", FORM | {"job": number}, "begin-0003", clock())
+    assert beginning(store, "BW-1").open_id is None
 
 
 def test_no_heat_into_an_open_winding(store, electrician, clock, motor, job):

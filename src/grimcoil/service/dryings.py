@@ -19,10 +19,11 @@ from grimcoil.core.errors import FormRefused, GateClosed, RecordRefusal, Unknown
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.points import groups_of, phases_of
 from grimcoil.exchange.drying import FORMAT, FRAME, read_drying
-from grimcoil.service.fields import short
+from grimcoil.service.fields import Fields, amount, short
 from grimcoil.service.registered import with_winding
 from grimcoil.service.subjects import motor_file
 from grimcoil.store import dryings as rows
+from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
 from grimcoil.store.drying_tables import DryingEntryRow, DryingRow
@@ -31,6 +32,10 @@ from grimcoil.store.engine import Store
 from grimcoil.store.lines import MotorLine, line_of, motor_line
 from grimcoil.store.tables import NOTE, LifeEvent, Motor, WindingRow
 
+__all__ = [
+    "Beginning", "DryingEntryLine", "DryingView", "Kept", "begin", "beginning", "end", "ends_of", "going_on", "keep",
+    "look", "take_back",
+]  # fmt: skip
 Document = dict[str, Any]
 # What of a motor's last signed test forbids to send current through its winding.
 NO_HEAT = frozenset({"coil-open", "open-phase", "shorted-turns", "path-between-coils", "path-between-windings"})
@@ -101,7 +106,9 @@ def _forbids(session: Session, motor_id: int) -> list[str]:
 
 
 def begin(store: Store, actor: Actor, tag: str, texts: Mapping[str, str], token: str, now: datetime) -> int:
-    """Begin a drying; the same token again is the same drying. Raises Forbidden, Unknown, FormRefused, GateClosed."""
+    """Begin a drying; the same token again is the same drying. Raises Forbidden, Unknown, FormRefused, GateClosed,
+    RecordRefusal for a job that isn't the motor's.
+    """
     actor.need(Action.START_JOB)
     try:
         with store.begin() as session:
@@ -112,18 +119,26 @@ def begin(store: Store, actor: Actor, tag: str, texts: Mapping[str, str], token:
                 return there
             _may_begin(session, motor)
             row = _checked(motor, winding, texts, now)
-            row.token, row.started_by, row.job_id = token, actor.who, _job(texts)
+            row.token, row.started_by, row.job_id = token, actor.who, _job(session, motor, texts.get("job", ""))
             session.add(row)
             trail.write(session, actor, "drying begun", now, motor.id, row.job_id, row.hookup)
             session.flush()
             return row.id
     except IntegrityError:  # the same form sent twice at once
         with store() as session:
-            return rows.by_token(session, token) or 0
+            there = rows.by_token(session, token)
+        if there is None:
+            raise
+        return there
 
 
-def _job(texts: Mapping[str, str]) -> int | None:
-    return int(texts["job"]) if texts.get("job", "").isdigit() else None
+def _job(session: Session, motor: Motor, text: str) -> int | None:
+    """The wet job it comes from, where it comes from one. Raises RecordRefusal."""
+    if not text:
+        return None
+    if not (text.isascii() and text.isdigit() and job_rows.is_job_of(session, int(text), motor.id)):
+        raise RecordRefusal("job", text, f"a job on {motor.tag}")
+    return int(text)
 
 
 def _may_begin(session: Session, motor: Motor) -> None:
@@ -138,27 +153,23 @@ def _may_begin(session: Session, motor: Motor) -> None:
 
 def _checked(motor: Motor, winding: WindingRow, texts: Mapping[str, str], now: datetime) -> DryingRow:
     """The row of a new drying; each figure is read as the formats read it. Raises FormRefused."""
-    limit = texts.get("current_limit_a", "").strip()
+    fields = Fields(texts)
+    cold_c = fields.take("cold_c", amount(-40, 60, "°C"), required=True)
+    limit = fields.take("current_limit_a", amount(0.01, 10_000, "A"))
+    if fields.refused:
+        raise FormRefused(fields.refused)
     row = DryingRow(
         motor_id=motor.id, state="open", hookup=texts.get("hookup", ""), cold_ohm=texts.get("cold_ohm", "").strip(),
-        cold_c=_figure(texts, "cold_c", "the winding's temperature in °C", "18"), started_at=now, doing="",
+        cold_c=float(cold_c), started_at=now, doing="",
         other_meter=texts.get("other_meter") == "yes",
-        current_limit_a=_figure(texts, "current_limit_a", "amps the set may give for long", "30") if limit else None,
+        current_limit_a=None if limit is None else float(limit),
     )  # fmt: skip
     try:
         read_drying(to_json(_document(motor, winding, row, ())), now)
     except RecordRefusal as refusal:
-        fields = {"cold.ohm": "cold_ohm", "cold.temperature_c": "cold_c"}
-        raise FormRefused({fields.get(refusal.where, refusal.where): refusal.sentence()}) from None
+        names = {"cold.ohm": "cold_ohm", "cold.temperature_c": "cold_c"}
+        raise FormRefused({names.get(refusal.where, refusal.where): refusal.sentence()}) from None
     return row
-
-
-def _figure(texts: Mapping[str, str], name: str, words: str, example: str) -> float:
-    text = texts.get(name, "").strip()
-    try:
-        return float(text.replace(",", "."))
-    except ValueError:
-        raise FormRefused({name: RecordRefusal(name, text, words, example).sentence()}) from None
 
 
 def _document(

@@ -15,6 +15,7 @@ from grimcoil.core.errors import Unknown
 from grimcoil.core.people import Action, Actor
 from grimcoil.exchange.money import read_money
 from grimcoil.service.registered import motor_named
+from grimcoil.store import jobs as job_rows
 from grimcoil.store import money as rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
@@ -56,7 +57,7 @@ def keep_case(
     try:
         with store.begin() as session:
             motor = motor_named(session, tag)
-            if job_id is not None and not rows.is_job_of(session, job_id, motor.id):
+            if job_id is not None and not job_rows.is_job_of(session, job_id, motor.id):
                 raise Unknown("job", str(job_id), f"a job on {motor.tag}")
             if rows.has_token(session, token):
                 return

@@ -345,3 +345,8 @@ _INSERT_ENTRY = insert(EntryRow.metadata.tables["entry"])  # no mapper: nothing 
 def insert_entries(session: Session, job_id: int, pairs: Sequence[tuple[EntryLine, Entry]]) -> None:
     """Insert entries in one statement."""
     session.execute(_INSERT_ENTRY, [columns_of(line, entry, job_id) for line, entry in pairs])
+
+
+def is_job_of(session: Session, job_id: int, motor_id: int) -> bool:
+    """Whether a job is on this motor."""
+    return session.scalar(select(_J.id).where(_J.id == job_id, _J.motor_id == motor_id)) is not None

@@ -41,8 +41,3 @@ def spares(session: Session, motor: Motor, most: int = 5) -> list[str]:
     query = select(_M.tag).where(_M.position_id.is_(None), _M.id != motor.id, _M.power_text == motor.power_text)
     query = query.where(_M.rated_voltage_v == motor.rated_voltage_v, _M.power_text != "")
     return list(session.scalars(query.order_by(_M.tag).limit(most)))
-
-
-def is_job_of(session: Session, job_id: int, motor_id: int) -> bool:
-    """Whether a job is on this motor."""
-    return session.scalar(select(_J.id).where(_J.id == job_id, _J.motor_id == motor_id)) is not None

@@ -98,8 +98,8 @@ def _page(
     return state.templates.TemplateResponse(request, "walk/page.html", context, status_code=status)
 
 
-class OverForm(OwnForm):
-    """A walk by its address, to be handed over."""
+class WalkForm(OwnForm):
+    """A walk by its address."""
 
     token: Token
     tag: Annotated[str, Field(max_length=60)]
@@ -109,7 +109,7 @@ class OverForm(OwnForm):
 
 
 @router.post(Urls.hand_over)
-def over(request: Request, state: State, me: Me, form: Annotated[OverForm, Form()]) -> Response:
+def over(request: Request, state: State, me: Me, form: Annotated[WalkForm, Form()]) -> Response:
     """To a call-out job with the dead tests of motor and cable."""
     if form.s not in SYMPTOMS:
         raise RecordRefusal("s", form.s, "a complaint of the list")
@@ -123,14 +123,9 @@ def over(request: Request, state: State, me: Me, form: Annotated[OverForm, Form(
     return RedirectResponse(Urls.job(job_id), 303)
 
 
-class KeepForm(OwnForm):
-    """The end of a walk: its address, the cause of the cause, what is changed."""
+class KeepForm(WalkForm):
+    """The end of a walk: the cause of the cause, what is changed."""
 
-    token: Token
-    tag: Annotated[str, Field(max_length=60)]
-    s: Annotated[str, Field(max_length=60)]
-    o: Annotated[str, Field(max_length=60)] = "most-telling"
-    d: Annotated[list[Annotated[str, Field(max_length=160)]], Field(max_length=verbs.MOST_TOKENS, default_factory=list)]
     cause: Annotated[str, Field(max_length=60)] = ""
     changed: Annotated[str, Field(max_length=200)] = ""
 

@@ -9,10 +9,12 @@ from datetime import datetime, timedelta
 from grimcoil.core.drying.cycle import Act, Stage, wanted
 from grimcoil.core.drying.judge import HOT_C, RISE_K_PER_H, WARM_C, WET_C, Read, Warm
 from grimcoil.core.errors import Refusal
+from grimcoil.core.fields import CURRENT
 from grimcoil.core.findings import Verdict
 from grimcoil.core.insulation.minimum import minimum_mohm
+from grimcoil.core.readings import parse_reading
 from grimcoil.draw.drying import Reading, curve_figure, hookup_figure
-from grimcoil.service.dryings import DryingView
+from grimcoil.service.dryings import DryingEntryLine, DryingView
 
 HOOKUP_WORDS = {
     "series": "All three in series: all carry the same",
@@ -42,7 +44,7 @@ MARKS_S = (("30", "30 s"), ("60", "1 min"), ("600", "10 min"))
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """A line of the notebook. id: of the entry where it can be taken back."""
+    """A line of the notebook. gone: it was taken back."""
 
     verdict: str
     words: str
@@ -95,6 +97,7 @@ def drying_shown(view: DryingView, form: Mapping[str, str], refusal: Refusal | N
     last = warm[-1] if warm else None
     on = view.stands.stage is Stage.HEATED
     amps = next((one.amps for one in reversed(view.entries) if one.amps and one.taken_back_at is None), None)
+    carried = parse_reading(amps, CURRENT).amount.value if amps else None
     hookup = view.state.hookup
     told = {hookup.hot or hookup.phases[0]: f"up to {last.hot_phase_c:.0f} °C"} if last else {}
     following = wanted(view.stands)
@@ -111,7 +114,7 @@ def drying_shown(view: DryingView, form: Mapping[str, str], refusal: Refusal | N
     ]  # fmt: skip
     ask = ASKS.get(following, (ACT_WORDS[following], ""))
     return DryingShown(
-        view, hookup_figure(hookup, _number(amps), told, on), curves, _lines(view), following, ask,
+        view, hookup_figure(hookup, carried, told, on), curves, _lines(view), following, ask,
         STAGE_GATES[view.stands.stage], _echo(view, warm, reads), _left(view), _hint(view, last), form, refusal,
         [(ends, ends_words(ends)) for ends in view.ends],
     )  # fmt: skip
@@ -120,13 +123,6 @@ def drying_shown(view: DryingView, form: Mapping[str, str], refusal: Refusal | N
 def _drawn(view: DryingView, reads: Sequence[Read]) -> list[str]:
     """To frame first, then what else was read."""
     return list(dict.fromkeys([view.ends[0], *(one.ends for one in reads)]))
-
-
-def _number(amps: str | None) -> float | None:
-    try:
-        return float((amps or "").replace(",", ".").rstrip("A "))
-    except ValueError:
-        return None
 
 
 def _readings(view: DryingView, reads: Sequence[Read], ends: str) -> list[Reading]:
@@ -155,21 +151,21 @@ def _lines(view: DryingView) -> list[Line]:
             elif isinstance(found, Read):
                 r40 = "" if found.r40_mohm is None else f", {found.r40_mohm.value:.3g} at 40 °C"
                 value = f"{found.r_mohm.value:.3g} MΩ{r40}"
-        out.append(Line(verdict, _words(one.act, one), value or _typed(one), one.at, one.who, gone))
+        out.append(Line(verdict, _words(one), value or _typed(one), one.at, one.who, gone))
     return out[::-1]
 
 
-def _words(act: str, one: object) -> str:
-    words = ACT_WORDS[Act(act)]
-    t_s, ends, to = getattr(one, "t_s", None), getattr(one, "ends", None), getattr(one, "rotated_to", None)
-    if act == Act.READ:
-        return f"{words} {ends_words(ends or '')}, {t_s:g} s"
-    return f"{words}: {to} carries most" if act == Act.ROTATED else words
+def _words(one: DryingEntryLine) -> str:
+    words = ACT_WORDS[Act(one.act)]
+    if one.act == Act.READ:
+        return f"{words} {ends_words(one.ends or '')}, {one.t_s:g} s"
+    return f"{words}: {one.rotated_to} carries most" if one.act == Act.ROTATED else words
 
 
-def _typed(one: object) -> str:
-    amps, volts, insulation = (getattr(one, name) for name in ("amps", "volts", "insulation"))
-    return " ".join(part for part in (amps and f"{amps} A", volts and f"{volts} V", insulation) if part)
+def _typed(one: DryingEntryLine) -> str:
+    return " ".join(
+        part for part in (one.amps and f"{one.amps} A", one.volts and f"{one.volts} V", one.insulation) if part
+    )
 
 
 def _echo(view: DryingView, warm: Sequence[Warm], reads: Sequence[Read]) -> tuple[str, str, str]:
