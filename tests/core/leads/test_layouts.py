@@ -1,18 +1,8 @@
 """Layouts and markings are counted right: every way to label the leads occurs once."""
 
-import math
-
 import pytest
 
 from grimcoil.core.leads.layouts import expected, layouts, schemes_with
-from grimcoil.core.leads.markings import finer, free_choices, free_moves
-from grimcoil.core.stator.schemes import SCHEMES
-
-
-@pytest.mark.parametrize("scheme", SCHEMES)
-def test_layouts_times_markings_times_free_moves_are_all_labelings(scheme):
-    made = len(layouts(scheme)) * len(finer(scheme)) * len(free_moves(scheme))
-    assert made == math.factorial(len(SCHEMES[scheme].labels))
 
 
 @pytest.mark.parametrize(
@@ -22,13 +12,6 @@ def test_layouts_are_what_counting_by_hand_gives(scheme, count):
     """Pairs of six 5·3·1; three of nine times those; three threes with a middle each; pairs of twelve 11·9·7·5·3·1."""
     assert len(layouts(scheme)) == count
     assert len({tuple(row) for row in expected(scheme).round(6).tolist()}) == count
-
-
-def test_what_nature_leaves_free_is_said():
-    assert len(free_choices("six-lead")) == 2
-    assert len(free_choices("nine-lead-wye")) == 1
-    assert len(free_choices("twelve-lead")) == 3
-    assert "diagram" in free_choices("two-speed-one-winding-delta")[1]
 
 
 def test_schemes_by_number_of_leads():

@@ -7,25 +7,21 @@ import pytest
 
 from grimcoil.core.choices import LeadScheme, Occasion
 from grimcoil.core.criteria import FIELD_GENERAL
-from grimcoil.core.decision.needs import needs
 from grimcoil.core.decision.standing import Standing
 from grimcoil.core.errors import GateClosed, Unknown
 from grimcoil.core.plan.brief import Brief
-from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED
-from grimcoil.core.plan.gates import GATES, shut
+from grimcoil.core.plan.entries import BEGIN_AGAIN
 from grimcoil.core.plan.progress import (
     StepState,
     check_begin_again,
-    check_not_reconnected,
     check_place,
     check_skip,
     progress,
     situation,
-    stop_at,
 )
 from grimcoil.core.plan.recipes import RECIPES, build
 from grimcoil.core.plan.safety import Site
-from grimcoil.core.plan.steps import MOVED, Act, Circuit
+from grimcoil.core.plan.steps import MOVED, Act
 from tests.support import (
     BY_HAND,
     EVEN,
@@ -41,10 +37,9 @@ from tests.support import (
 )
 
 WORKS = Site(FIELD_GENERAL, ZoneInfo("Europe/Berlin"))
+
+
 HELD = (*TO_HOLD, ("insulation.1-2-3.30", "390M"), ("insulation.1-2-3.60", "520M"))
-DEAD_STEPS = [
-    s.key for s in PLAN.steps if s.circuit is not Circuit.LIVE and s not in PLAN.proofs and s.name != "discharge"
-]
 
 
 def fold(made, later_s=0.0, codes=(), stands=Standing(), signed=False, now=None, plan=PLAN, failed=()):  # noqa: B008
@@ -70,15 +65,6 @@ def changed(script, place, text):
 def test_a_new_job_begins_with_isolation():
     new = state(())
     assert (new.step.key, new.slot.key) == ("isolate", "tag")
-
-
-@pytest.mark.parametrize("step", DEAD_STEPS)
-@pytest.mark.parametrize("script", [(), MADE_SAFE, (*MADE_SAFE, *PROVED_DEAD[:-1])])
-def test_nothing_on_the_winding_before_proved_dead_and_never_overruled(step, script):
-    place = f"{step}.{PLAN.step(step).slots[0].key}"
-    refused = closed(state(script), place)
-    assert "prove it dead" in refused.accepted
-    assert not refused.can_overrule
 
 
 def test_proved_dead_opens_the_box():
@@ -212,16 +198,6 @@ def test_out_of_order_names_the_step_that_is_open():
     assert refused.can_overrule
 
 
-@pytest.mark.parametrize(("mark", "waits"), [("30", 27), ("60", 57)])
-def test_marks_wait_for_their_time(mark, waits):
-    assert "due in" in closed(state(TO_HOLD, waits), f"insulation.1-2-3.{mark}").found
-    assert check_place(state(TO_HOLD, waits + 2), f"insulation.1-2-3.{mark}")
-
-
-def test_marks_need_voltage_on():
-    assert "Voltage on" in closed(state(TO_HOLD[:-1]), "insulation.1-2-3.60").accepted
-
-
 def discharged(applied_s, wait_s, volts=None, made=None, off_after=None):
     made = list(made or entries(HELD))
     on = next(e for e in made if e.place == "insulation.1-2-3.on")
@@ -232,38 +208,6 @@ def discharged(applied_s, wait_s, volts=None, made=None, off_after=None):
     if volts is not None:
         made.append(entry(len(made) + 1, "discharge.1-2-3.volts", volts, after))
     return fold(made, now=after)
-
-
-OHMS = ["winding_resistance.1-2", "as_found.lead-2", "temperature.winding", "reconnect.as-found", "line_current.L1"]
-
-
-@pytest.mark.parametrize("place", OHMS)
-def test_a_charged_winding_takes_nothing_and_never_overruled(place):
-    taken_back = [entry(e.seq, e.place, e.text, e.at, e.place == place) for e in entries(HELD)]
-    for at in (state(HELD, 30), fold(taken_back, 30), discharged(70, 279.0), discharged(70, 281.0, "48")):
-        refused = closed(at, place)
-        assert "can't be overruled" in refused.accepted
-        assert not refused.can_overrule
-
-
-def test_voltage_off_and_shorted_are_two_acts():
-    made = entries(HELD)
-    assert "switch the tester off" in closed(fold(made), "discharge.1-2-3.short").accepted
-    made.append(entry(len(made) + 1, "discharge.1-2-3.off", "confirmed", made[-1].at + timedelta(seconds=5)))
-    at = fold(made, 9999)
-    assert (at.step.key, at.slot.key, at.discharge_left_s) == ("discharge.1-2-3", "short", None)
-    assert "not shorted" in closed(at, "discharge.1-2-3.volts").found
-
-
-def test_volts_left_are_taken_only_when_the_time_is_up():
-    assert "0:01 left" in closed(discharged(70, 278.5), "discharge.1-2-3.volts").found
-    assert check_place(discharged(70, 280.0), "discharge.1-2-3.volts")
-
-
-def test_about_zero_volts_open_the_way():
-    done = discharged(70, 281.0, "0.4")
-    assert done.safety.charged is None
-    assert done.step.key == "by_hand"
 
 
 @pytest.mark.parametrize("applied", [300, 20])
@@ -300,10 +244,6 @@ def test_a_start_taken_back_still_has_to_be_discharged():
     assert check_place(at, "discharge.1-2-3.off")
 
 
-def test_voltage_off_is_open_at_any_time_of_the_hold():
-    assert check_place(state(TO_HOLD, 3), "discharge.1-2-3.off")
-
-
 def test_a_skipped_insulation_step_needs_no_discharge():
     at = state((*TO_RESISTANCE, *EVEN, ("insulation.1-2-3", "tester broken")))
     assert at.standings["discharge.1-2-3"] is StepState.SKIPPED
@@ -318,58 +258,7 @@ def test_after_a_failed_minute_the_next_key_is_voltage_off():
     assert state(HELD).place == "insulation.1-2-3.600"
 
 
-KEYS = {need.kind: need for need in needs("three-lead").keys}
-BAD = [
-    Standing(failed=(KEYS["insulation"],)),
-    Standing(missing=(KEYS["winding_resistance"],)),
-    Standing(unproven=(KEYS["winding_resistance"],)),
-]
 TO_JOIN = (*TO_RESISTANCE, *EVEN, ("insulation.1-2-3", "tester broken"), *BY_HAND, ("connection.checked", "confirmed"))
-
-
-@pytest.mark.parametrize("stands", BAD)
-@pytest.mark.parametrize("place", ["reconnect.as-found", "restore.restored"])
-def test_power_waits_for_the_dead_key_tests(stands, place):
-    at = state(TO_JOIN, stands=stands)
-    refused = closed(at, place)
-    assert refused.can_overrule or place != at.place
-    assert stop_at(at, "reconnect.as-found") == "power!dead-tests"
-    check_not_reconnected(at)
-    over = state((*TO_JOIN, ("power!dead-tests", "it must run until Friday, R. watches it")), stands=stands)
-    assert check_place(over, "reconnect.as-found")
-
-
-def test_live_key_tests_do_not_hold_the_power_back():
-    live = Standing(missing=(KEYS["supply_voltage"], KEYS["line_current"]))
-    assert check_place(state(TO_JOIN, stands=live), "reconnect.as-found")
-
-
-def test_what_a_ban_leaves_out_asks_for_a_sentence():
-    left = Standing(left_out=needs("three-lead", "routine", forbidden=True).left_out)
-    at = state(TO_JOIN, stands=left)
-    assert "stays unproven" in closed(at, "reconnect.as-found").found
-    assert stop_at(at, "reconnect.as-found") == "power!left-out"
-
-
-def test_a_motor_that_is_not_reconnected_goes_straight_to_the_decision():
-    at = state((*TO_JOIN, (NOT_RECONNECTED, "confirmed")), stands=BAD[0])
-    assert at.closing
-    assert at.standings["supply_voltage"] is StepState.SKIPPED
-    with pytest.raises(GateClosed):
-        check_not_reconnected(state(MADE_SAFE))
-
-
-def test_the_makers_ban_is_a_gate_and_leaves_the_hold_out_of_the_plan():
-    plan = build(Brief("three-lead", insulation_test_forbidden=True))
-    assert "insulation" not in {step.name for step in plan.steps}
-    assert [one.step for one in plan.left_out] == ["insulation"]
-    banned = situation(PLAN, entries(TO_HOLD[:-1]), WORKS, NOW)
-    object.__setattr__(banned.plan, "left_out", plan.left_out)
-    try:
-        gate, _ = shut(banned, *PLAN.at("insulation.1-2-3.on"))
-        assert (gate.key, gate.overrule.value) == ("banned", "never")
-    finally:
-        object.__setattr__(banned.plan, "left_out", ())
 
 
 def test_power_back_ends_the_proof_and_taking_it_back_starts_it_anew():
@@ -427,22 +316,3 @@ def test_on_the_floor_there_is_no_lock_no_joining_and_no_power():
     assert plan.at("prove_dead.locks")[1].act is Act.LOCK
     assert "No supply" in plan.at("prove_dead.locks")[1].ask
     assert not list(plan.doing(Act.JOIN, Act.RESTORE, Act.LIVE_READING))
-
-
-def test_every_act_has_a_gate():
-    for act in Act:
-        if act not in (Act.NONE, Act.REMOVE_AND_SHORT):  # the last is of plans of the first version only
-            assert any(gate.guards(step, slot) for _, step, slot in PLAN.doing(act) for gate in GATES)
-
-
-def test_another_hold_waits_for_the_discharge_of_the_first_and_never_overruled():
-    plan = build(Brief("six-lead", Occasion.AFTER_DRYING))
-    first, second = (place for place, _, _ in list(plan.doing(Act.APPLY))[:2])
-    made = [entry(1, first, "confirmed", NOW, plan=plan)]
-    refused = closed(fold(made, 30, plan=plan), second)
-    assert "can't be overruled" in refused.accepted or "prove it dead" in refused.accepted
-    assert not refused.can_overrule
-    here = situation(plan, made, WORKS, NOW + timedelta(seconds=30))
-    charged = next(gate for gate in GATES if gate.key == "charged")
-    assert charged.found(here, *plan.at(second)) == "test voltage still on the winding"
-    assert charged.found(here, *plan.at(first)) is None

@@ -1,12 +1,11 @@
-"""Proving dead, turning the shaft, frame temperature and life."""
+"""Proving dead, and turning the shaft."""
 
 import pytest
 
 from grimcoil.core.criteria import FIELD_GENERAL
-from grimcoil.core.fields import DEAD_VOLTAGE, TEMPERATURE
+from grimcoil.core.fields import DEAD_VOLTAGE
 from grimcoil.core.hands import POINTS, judge_dead_proof, judge_shaft
-from grimcoil.core.heat import judge_frame_temperature, life_share
-from grimcoil.core.measured import DeadProofTest, FrameTemperatureTest, ShaftTest
+from grimcoil.core.measured import DeadProofTest, ShaftTest
 from grimcoil.core.readings import parse_reading
 
 
@@ -49,27 +48,3 @@ def test_the_shaft_by_hand(turns, coupled, code, words):
     (finding,) = judge_shaft(ShaftTest(turns, coupled)).findings
     assert finding.code == code
     assert words in finding.text
-
-
-@pytest.mark.parametrize(
-    ("text", "name", "code"),
-    [
-        ("68", "F", "frame-cool"),
-        ("120", "F", "frame-hot"),
-        ("165", "F", "life-shortened"),
-        ("95", "B", "frame-hot"),
-        ("68", None, "frame-cool"),
-    ],
-)
-def test_frame_temperature(text, name, code):
-    test = FrameTemperatureTest(parse_reading(text, TEMPERATURE))
-    result = judge_frame_temperature(test, name, FIELD_GENERAL)
-    assert [f.code for f in result.findings] == [code]
-    assert result.frame_temperature_c == float(text)
-    assert judge_frame_temperature(FrameTemperatureTest(), name, FIELD_GENERAL).findings[0].code == "reading-missing"
-
-
-def test_life_halves_per_ten_degrees():
-    assert life_share(165, "F") == 0.5
-    assert life_share(175, "F") == 0.25
-    assert life_share(130, "B") == 1

@@ -1,0 +1,36 @@
+"""What readings contradict by themselves, before any scheme."""
+
+import pytest
+from hypothesis import strategies as st
+
+from grimcoil.core.leads.identify import Puzzle, identify
+from grimcoil.core.leads.ohms import OhmReading, Path
+
+
+def value(i, j, ohm, half=0.005):
+    return OhmReading(i, j, Path.VALUE, ohm, half)
+
+
+def opened(i, j):
+    return OhmReading(i, j, Path.OPEN)
+
+
+@pytest.mark.parametrize(
+    ("leads", "readings", "code"),
+    [
+        (tuple("ABCDEFGHIJK"), (opened(0, 1),), "no-scheme"),
+        (("A", "B", "C"), (opened(0, 1), opened(1, 2), opened(0, 2)), "all-open"),
+        (("A", "B", "C"), (value(0, 1, 0.0), value(1, 2, 0.0), value(0, 2, 0.01)), "all-zero"),
+        (("A", "B", "C"), (value(0, 1, 1.0), value(1, 2, 1.0), opened(0, 2)), "path-broken"),
+        (("A", "B", "C"), (value(0, 1, 1.0), value(1, 2, 1.0), value(0, 2, 2.6)), "triangle"),
+    ],
+)
+def test_what_no_motor_gives_is_said_with_the_next_step(leads, readings, code):
+    found = identify(Puzzle(leads, readings))
+    (told,) = [c for c in found.contradictions if c.code == code]
+    assert len(told.text) > 40
+
+
+readings = st.builds(
+    OhmReading, st.integers(0, 4), st.just(5), st.sampled_from(Path), st.floats(0, 5000), st.floats(0, 1)
+)
