@@ -41,7 +41,7 @@ def pt100_ohm(celsius: float) -> float:
 
 
 def pt100_celsius(ohm: float) -> float:
-    """The same turned round.
+    """The same turned round. ohm: Ω from 100; answer in °C (IEC 60751, standard, from memory).
 
     >>> round(pt100_celsius(107.79), 1)
     20.0

@@ -36,17 +36,17 @@ class Amount:
 
     @classmethod
     def exact(cls, value: float) -> Amount:
-        """One value."""
+        """One value. Any unit (computed)."""
         return cls(value, value)
 
     @classmethod
     def above(cls, value: float) -> Amount:
-        """More than `value` (over-range, right-censored)."""
+        """More than `value` (over-range, right-censored). Any unit (computed)."""
         return cls(value, math.inf)
 
     @classmethod
     def below(cls, value: float) -> Amount:
-        """Less than `value`, not negative (under-range)."""
+        """Less than `value`, not negative (under-range). Any unit (computed)."""
         return cls(0.0, value)
 
     @property
@@ -65,11 +65,11 @@ class Amount:
 
     @property
     def value(self) -> float:
-        """The figure to print: the value, or the end that is known."""
+        """The figure to print: the value, or the end that is known. Any unit (computed)."""
         return self.high if self.bound is Bound.BELOW else self.low
 
     def scaled(self, factor: float) -> Amount:
-        """Times a factor >= 0; a bound stays the same kind of bound."""
+        """Times a factor >= 0; a bound stays the same kind of bound. Any unit (computed)."""
         if factor < 0:
             raise ValueError("factor must not be negative")
         if factor == 0:
@@ -77,19 +77,19 @@ class Amount:
         return Amount(self.low * factor, self.high * factor)
 
     def less(self, offset: float) -> Amount:
-        """Minus a known offset (lead resistance), not below zero."""
+        """Minus a known offset (lead resistance), not below zero. Any unit (computed)."""
         return Amount(max(0.0, self.low - offset), max(0.0, self.high - offset))
 
     def over(self, other: Amount) -> Amount:
-        """Ratio to another amount, both >= 0; `NOTHING` where two bounds leave it undefined."""
+        """Ratio to another amount, both >= 0; `NOTHING` where two bounds leave it undefined. Any unit (computed)."""
         low = 0.0 if other.high in (math.inf, 0.0) else self.low / other.high
         high = math.inf if other.low == 0 or self.high == math.inf else self.high / other.low
         return Amount(low, high)
 
     def surely_at_least(self, limit: float) -> bool:
-        """No value it could have is below `limit`; one that stands on it reaches it."""
+        """No value it could have is below `limit`; one that stands on it reaches it. Any unit (computed)."""
         return reaches(self.low, limit)
 
     def surely_below(self, limit: float) -> bool:
-        """No value it could have reaches `limit`."""
+        """No value it could have reaches `limit`. Any unit (computed)."""
         return not reaches(self.high, limit) or (self.bound is Bound.BELOW and within(self.high, limit))

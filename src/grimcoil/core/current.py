@@ -58,7 +58,10 @@ class _Lines:
 
 
 def judge_current(test: CurrentTest, subject: Subject, voltage_unbalance: float | None = None) -> CurrentResult:
-    """Judge three line currents; voltage_unbalance (percent) lets a part of theirs be laid to the supply."""
+    """Judge three line currents; voltage_unbalance (percent) lets a part of theirs be laid to the supply.
+
+    Amps. Each finding names its source.
+    """
     criteria = subject.criteria
     readings, twice = once(test.readings, line_of)
     brake = {line: amps for name, amps in test.brake_a.items() if (line := line_of(name)) is not None}

@@ -37,7 +37,7 @@ class Field:
 
     @property
     def home_factor(self) -> float:
-        """SI per home unit."""
+        """SI per home unit (computed)."""
         return PREFIX[self.home]
 
     @property

@@ -29,7 +29,7 @@ class InstrumentRange:
 def half_width(reading: Reading, meter: InstrumentRange | None) -> float:
     """Half-width of the digit uncertainty, SI: counts x resolution, never tighter than half a count.
 
-    Gain error (accuracy percent) is left out: it is common to readings compared with one another.
+    Gain error (accuracy percent) is left out: it is common to readings compared with one another (computed).
     """
     resolution = meter.resolution if meter and meter.resolution else reading.count or 0.0
     counts = meter.counts if meter else 0.0
@@ -37,7 +37,7 @@ def half_width(reading: Reading, meter: InstrumentRange | None) -> float:
 
 
 def interval(reading: Reading, meter: InstrumentRange | None) -> tuple[float, float]:
-    """What the true value can be: value ± (accuracy % of reading + digit uncertainty), SI.
+    """What the true value can be: value ± (accuracy % of reading + digit uncertainty), SI (computed).
 
     >>> from grimcoil.core.amount import Amount
     >>> from grimcoil.core.readings import Shown

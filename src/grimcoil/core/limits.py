@@ -16,7 +16,7 @@ def within(value: float, limit: float) -> bool:
 
 
 def reaches(value: float, limit: float) -> bool:
-    """Whether a value is at least a limit, with the same slack.
+    """Whether a value is at least a limit, with the same slack, both in one unit (computed).
 
     >>> reaches(1.64, 0.64 + 1), reaches(1.6399, 1.64)
     (True, False)

@@ -69,6 +69,8 @@ def _log_erfc(x: Array) -> Array:
 def log_normal_cdf(z: Array) -> Array:
     """Log of the probability that a standard normal value is at most z; any shape, z from -inf to inf, dimensionless.
 
+    No unit (computed).
+
     >>> [round(float(v), 6) for v in log_normal_cdf(np.array([-40.0, 0.0, 3.0]))]
     [-804.608442, -0.693147, -0.001351]
     """

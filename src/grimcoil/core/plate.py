@@ -46,14 +46,17 @@ class Plate:
 
     @property
     def voltage_in_use_v(self) -> float | None:
-        """The voltage the leads are joined for; the only one on a single-voltage plate."""
+        """The voltage the leads are joined for; the only one on a single-voltage plate.
+
+        V, the plate's own figure; nothing computed.
+        """
         if self.connected_voltage_v is not None:
             return self.connected_voltage_v
         return self.rated_voltage_v[0] if len(self.rated_voltage_v) == 1 else None
 
     @property
     def full_load_in_use_a(self) -> float | None:
-        """Full-load current of the voltage in use."""
+        """Full-load current of the voltage in use. A, the plate's own figure; nothing computed."""
         if len(self.full_load_current_a) == 1:
             return self.full_load_current_a[0]
         if self.voltage_in_use_v in self.rated_voltage_v and self.full_load_current_a:
@@ -63,7 +66,7 @@ class Plate:
 
 
 def parse_power(text: str, where: str = "power") -> float:
-    """`15 hp`, `11 kW`, `750 W` to watts.
+    """`15 hp`, `11 kW`, `750 W` to watts (computed).
 
     >>> parse_power("11 kW")
     11000.0
@@ -86,7 +89,7 @@ def check_plate(plate: Plate) -> list[Finding]:
 
 
 def check_system(plate: Plate, system_voltage_v: float | None) -> Finding | None:
-    """Motor voltage against the system it is fed from."""
+    """Motor voltage against the system it is fed from, both in V (common practice without source)."""
     volts = plate.voltage_in_use_v
     if volts is None or system_voltage_v is None:
         return None
@@ -131,6 +134,8 @@ def _speed(plate: Plate) -> Finding | None:
 
 def pole_number(speed_rpm: float, frequency_hz: float) -> int | None:
     """Even pole number whose synchronous speed 120 f/p is the next at or above the rated speed.
+
+    r/min and Hz (computed).
 
     >>> pole_number(1755, 60), pole_number(505, 60), pole_number(3700, 60)
     (4, 14, None)

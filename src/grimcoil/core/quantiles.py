@@ -9,7 +9,7 @@ from statistics import NormalDist
 def student_t(probability: float, freedom: float) -> float:
     """Student's t that is exceeded with the chance 1 - probability (from 0.5 to 0.9995), freedom above 2.
 
-    Hill's expansion of the normal quantile (CACM Algorithm 396, 1970; from memory), within 5e-4 of
+    Hill's expansion of the normal quantile (no unit; source: CACM Algorithm 396, 1970, from memory), within 5e-4 of
     the exact one from 3 degrees of freedom on; the tests hold it against scipy.
 
     >>> round(student_t(0.95, 10), 3), round(student_t(0.95, 3), 3)

@@ -309,7 +309,7 @@ def _example(field: Field) -> str:
 
 
 def figure(value: float) -> str:
-    """A number as plainly as it can be printed and read back.
+    """A number of any unit as plainly as it can be printed and read back.
 
     >>> figure(550.0), figure(0.6123)
     ('550', '0.6123')
@@ -318,7 +318,7 @@ def figure(value: float) -> str:
 
 
 def three_digits(value: float) -> str:
-    """A figure in a sentence: three digits, never an exponent.
+    """A figure of any unit in a sentence: three digits, never an exponent.
 
     >>> three_digits(1047.8), three_digits(0.6123)
     ('1048', '0.612')

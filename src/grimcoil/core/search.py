@@ -68,6 +68,8 @@ def nearness(asked_words: Sequence[str], words: Sequence[str]) -> float:
     """How well a motor's words answer a search, 0 to 100; 0 where one of the asked words has nothing near it.
 
     A word that begins with what was typed is whole; else likeness by single letters changed (rapidfuzz). 70 is ours.
+
+    Computed.
     """
     total = 0.0
     for one in asked_words:

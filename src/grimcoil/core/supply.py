@@ -65,6 +65,8 @@ def negative_sequence_percent(volts: Sequence[float]) -> float | None:
 def derating(unbalance: float) -> float | None:
     """Fraction of rated power left at a voltage unbalance in percent; None above 5 % (don't run).
 
+    NEMA MG-1, standard, from memory.
+
     >>> derating(1.96)
     0.952
     """
@@ -219,7 +221,7 @@ def _per_hertz_finding(per_hertz: float, frequency_hz: float, criteria: Criteria
 
 
 def expected_to_earth(system: str, line_v: float) -> tuple[float, float, float] | None:
-    """Line-to-earth volts the system should show, smallest first; None where they float.
+    """Line-to-earth volts the system should show, smallest first; None where they float (computed).
 
     >>> [round(v) for v in expected_to_earth("wye-earthed", 480)]
     [277, 277, 277]

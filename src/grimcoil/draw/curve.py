@@ -27,14 +27,16 @@ class Curve:
 
 
 def insulation_curve(curve: Curve, width: float, height: float, small: bool = False) -> str:
-    """The plot without its svg element. Log time from 13 s to 10 min, log resistance."""
+    """The plot without its svg element. Log time from 13 s to 10 min or the last value, log resistance."""
     left, right, top, bottom = (66, 118, 40, 44) if not small else (50, 16, 22, 32)
     values = [a.value for _, a in curve.points if a.bound is not Bound.NOTHING and a.value > 0]
     low = min([curve.minimum_here_mohm * 0.5, *values]) * 0.7
     high = max([curve.minimum_here_mohm * 30, *(v * 3 for v in values), curve.pi_target_mohm or 0])
 
+    end = max([600.0, *(t for t, _ in curve.points)])  # a value read late still has its place
+
     def x(t: float) -> float:
-        return left + math.log(max(t, 13) / 13) / math.log(600 / 13) * (width - left - right)
+        return left + math.log(max(t, 13) / 13) / math.log(end / 13) * (width - left - right)
 
     def y(mohm: float) -> float:
         return height - bottom - math.log(max(mohm, low) / low) / math.log(high / low) * (height - bottom - top)
@@ -52,7 +54,7 @@ def insulation_curve(curve: Curve, width: float, height: float, small: bool = Fa
             out.append(text(x(600) + 18, gate + 2, f"PI {curve.pi_least:g}", "an soundc b"))
             out.append(text(x(600) + 18, gate + 21, f"at {three_digits(curve.pi_target_mohm)}", "an soundc"))
     if curve.hold_s is not None:
-        now = x(min(curve.hold_s, 600))
+        now = x(min(curve.hold_s, end))
         out.append(path(f"M{n(now)} {n(top)}V{n(height - bottom)}", "nowl"))
         out.append(path(f"M{n(now)} {n(height - bottom)}l-8 13h16Z", "nowt"))
     exact = [(t, a.value) for t, a in curve.points if a.is_exact and a.value > 0]

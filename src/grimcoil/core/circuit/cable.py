@@ -72,7 +72,10 @@ def ohm_per_km(cable: Cable) -> Looked | None:
 
 
 def conductor_ohm(cable: Cable, celsius: float = 20.0) -> float | None:
-    """One conductor's resistance at a temperature, Ω; None where size or length isn't known."""
+    """One conductor's resistance at a temperature, Ω; None where size or length isn't known.
+
+    Computed from the table it names.
+    """
     looked = ohm_per_km(cable)
     if looked is None or cable.length_m is None:
         return None
@@ -83,7 +86,7 @@ def conductor_ohm(cable: Cable, celsius: float = 20.0) -> float | None:
 def starter_against_box(
     starter: Mapping[str, tuple[float, float]], box: Mapping[str, tuple[float, float]], cable: Cable
 ) -> Finding | None:
-    """Line readings (least, most ohm by pair `1-2`, `2-3`, `3-1`) at the starter against the motor box's.
+    """Line readings (least, most ohm by pair `1-2`, `2-3`, `3-1`) at the starter against the motor box's (computed).
 
     They exceed by two conductors' worth; more is a bad joint or conductor, and the three differences name it.
     None where a pair is missing or the cable isn't known.

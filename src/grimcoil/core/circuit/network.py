@@ -246,7 +246,7 @@ class Solved:
         return np.asarray(np.abs(open_volts * meter_ohm / (meter_ohm + self._z(a, b))))
 
     def ohms(self, a: str, b: str, leads_ohm: float = LEADS_OHM) -> Figures:
-        """Ohms between two points, with those of the test leads."""
+        """Ohms between two points, with those of the test leads. Ω (computed)."""
         return np.asarray(np.abs(self._z(a, b)) + leads_ohm)
 
     def amps(self, line: int) -> Figures:

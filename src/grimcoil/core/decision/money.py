@@ -79,7 +79,7 @@ class Way:
 
     @property
     def present_cost(self) -> float:
-        """Over all the years."""
+        """Over all the years. In the case's money (computed)."""
         return self.by_year[-1]
 
 
@@ -122,7 +122,7 @@ def filled(case: Case) -> Case:
 
 
 def energy_kwh(power_kw: float, load_percent: float, hours: float, efficiency_percent: float) -> float:
-    """Energy taken in a year, kWh: P · load · hours / η.
+    """Energy taken in a year, kWh: P · load · hours / η (computed).
 
     >>> round(energy_kwh(37.3, 75, 8000, 93.0) - energy_kwh(37.3, 75, 8000, 94.5))
     3820

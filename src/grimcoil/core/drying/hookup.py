@@ -43,7 +43,7 @@ class Hookup:
         return {phase: most if self.hot in (None, phase) else other for phase in self.phases}
 
     def heat(self) -> dict[str, float]:
-        """Heat of each phase in parts of the hottest one's."""
+        """Heat of each phase in parts of the hottest one's (computed)."""
         most = MOST[self.name][0]
         return {phase: (share / most) ** 2 for phase, share in self.share().items()}
 

@@ -40,7 +40,7 @@ class Absorption:
     points: int
 
     def mohm_at(self, t_s: float) -> float:
-        """Resistance the fit gives at a time, MΩ."""
+        """Resistance the fit gives at a time, MΩ (computed)."""
         return 1 / (self.leak + self.amplitude * float(t_s**-self.exponent))
 
 

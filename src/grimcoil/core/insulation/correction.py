@@ -31,7 +31,7 @@ def correction_factor(winding_c: float, insulation_system: str = "thermosetting"
 
 
 def dew_point_c(air_c: float, relative_humidity_percent: float) -> float:
-    """Magnus formula, 17.62 and 243.12 °C; humidity above 0 up to 100 %.
+    """Magnus formula, 17.62 and 243.12 °C (standard, from memory); humidity above 0 up to 100 %.
 
     >>> round(dew_point_c(25, 60), 2), round(dew_point_c(12, 88), 2)
     (16.69, 10.07)

@@ -40,7 +40,7 @@ class Curve:
 
     @property
     def last(self) -> Amount:
-        """The last value."""
+        """The last value. MΩ, as read (computed from ohm)."""
         return self.mohm[-1]
 
 
@@ -77,12 +77,15 @@ def _fit(points: Sequence[tuple[float, Amount]]) -> Absorption | None:
 
 
 def in_mohm(amount: Amount) -> Amount:
-    """Ohm to MΩ; what bounds nothing stays so."""
+    """Ohm to MΩ; what bounds nothing stays so (computed)."""
     return amount if amount.bound is Bound.NOTHING else Amount(amount.low / 1e6, amount.high / 1e6)
 
 
 def curve_findings(curve: Curve, volts: float | None, low_mohm: float) -> list[Finding]:
-    """What the shape says; low_mohm: up to this a flat curve is suspect."""
+    """What the shape says; low_mohm: up to this a flat curve is suspect.
+
+    Volts: of the test, V; MΩ. Each finding names its source.
+    """
     if not curve.in_order:
         text = "The times of the series are out of order; repeat the hold or put the times right."
         return [unproven("series-out-of-order", text)]

@@ -28,5 +28,8 @@ def usual_test_voltage_v(rated_voltage_v: float) -> tuple[int, int]:
 
 
 def discharge_s(applied_s: float) -> float:
-    """Least time shorted to frame: 4 x the time voltage was applied (IEEE 43, standard, from memory)."""
+    """Least time shorted to frame: 4 x the time voltage was applied (IEEE 43, standard, from memory).
+
+    Both in seconds.
+    """
     return DISCHARGE_TIMES * applied_s

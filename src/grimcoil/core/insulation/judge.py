@@ -51,7 +51,7 @@ class InsulationResult(Result):
 
     @property
     def leakage_ua(self) -> float | None:
-        """Steady leakage at the test voltage, µA."""
+        """Steady leakage at the test voltage, µA (computed)."""
         if self.absorption is None or self.test_voltage_v is None or self.absorption.misfit > DOES_NOT_FIT:
             return None
         return self.absorption.leak * self.test_voltage_v
@@ -174,12 +174,15 @@ def _judge_series(test: InsulationTest, subject: Subject, least: float, rule: st
 
 
 def rated_v(subject: Subject) -> float | None:
-    """The rated voltage that test volts and minimum go by: the one in use, else the plate's highest, V."""
+    """The rated voltage that test volts and minimum go by: the one in use, else the plate's highest, V.
+
+    Common practice without source.
+    """
     return subject.plate.voltage_in_use_v or max(subject.plate.rated_voltage_v, default=None)
 
 
 def minimum_of(subject: Subject) -> tuple[float, str]:
-    """The minimum at 40 °C of this winding, MΩ, and the rule that gave it."""
+    """The minimum at 40 °C of this winding, MΩ, and the rule that gave it. The rule names its source."""
     return minimum_mohm(machine_of(subject), subject.criteria)
 
 

@@ -37,7 +37,10 @@ def minimum_mohm(machine: Machine, criteria: Criteria) -> tuple[float, str]:
 
 
 def judge(r40_mohm: Amount, least_mohm: float) -> Verdict:
-    """A corrected value against the minimum; a bound that doesn't decide is unproven."""
+    """A corrected value against the minimum; a bound that doesn't decide is unproven.
+
+    Both in MΩ at 40 °C (computed).
+    """
     if r40_mohm.surely_at_least(least_mohm):
         return Verdict.SOUND
     return Verdict.ACT if r40_mohm.surely_below(least_mohm) else Verdict.UNPROVEN
@@ -47,6 +50,8 @@ def coldest_c(winding_c: float | None, ambient_c: float | None) -> float | None:
     """The coldest the winding can believably be, °C: the air's, else 10; None where the law doesn't hold down there.
 
     A winding's own temperature that is on record here stands outside 10 to 85 °C.
+
+    Common practice without source.
     """
     known = winding_c if winding_c is not None else ambient_c
     if known is None:

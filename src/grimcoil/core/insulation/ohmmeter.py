@@ -21,7 +21,10 @@ def is_ohmmeter(test: InsulationTest, forbidden: bool) -> bool:
 
 
 def ohmmeter_findings(mohm: Amount, criteria: Criteria) -> list[Finding]:
-    """Near zero: bad. Up to 2 MΩ: strong suspicion. More, or over-range: unproven."""
+    """Near zero: bad. Up to 2 MΩ: strong suspicion. More, or over-range: unproven.
+
+    MΩ (common practice without source, each finding names it).
+    """
     zero, suspect = criteria.near_zero_mohm.value, criteria.ohmmeter_suspect_mohm.value
     if mohm.surely_below(zero):
         return [act("insulation-near-zero", f"Near zero to frame on an ohmmeter: below {zero:g} MΩ is bad.")]

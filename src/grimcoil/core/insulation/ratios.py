@@ -28,7 +28,10 @@ def pi_findings(
     old: bool,
     criteria: Criteria,
 ) -> list[Finding]:
-    """Findings of R(10 min)/R(1 min). Not meaningful with R40 above 5000 MΩ; a low index alone doesn't condemn."""
+    """Findings of R(10 min)/R(1 min). Not meaningful with R40 above 5000 MΩ; a low index alone doesn't condemn.
+
+    Each finding names its source.
+    """
     top = criteria.pi_meaningless_above_mohm.value
     if r40_mohm is not None and r40_mohm.surely_at_least(top):
         return [
@@ -85,7 +88,7 @@ def pi_findings(
 
 
 def dar_findings(dar: Amount, r40_mohm: Amount | None, criteria: Criteria) -> list[Finding]:
-    """Findings of R(60 s)/R(30 s)."""
+    """Findings of R(60 s)/R(30 s). Each finding names its source."""
     top = criteria.pi_meaningless_above_mohm.value
     if r40_mohm is not None and r40_mohm.surely_at_least(top):
         return []

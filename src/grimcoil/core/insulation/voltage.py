@@ -31,7 +31,7 @@ class Advice:
 
 @lru_cache(maxsize=256)
 def advice(rated_voltage_v: float) -> tuple[Advice, ...]:
-    """What each school would set for a rated line voltage above 0 V.
+    """What each school would set for a rated line voltage above 0 V. Each names its source.
 
     >>> [(a.school, a.high_v) for a in advice(460)]
     [('ieee-43', 500), ('nearest-rated', 500), ('twice-rated', 1000), ('under-water', 1000)]
@@ -48,12 +48,15 @@ def advice(rated_voltage_v: float) -> tuple[Advice, ...]:
 
 
 def advised(rated_voltage_v: float, school: str) -> Advice:
-    """The advice of one school."""
+    """The advice of one school. rated_voltage_v in V; volts DC. It names its source."""
     return next(one for one in advice(rated_voltage_v) if one.school == school)
 
 
 def voltage_findings(volts: float | None, rated_voltage_v: float | None, school: str) -> list[Finding]:
-    """The test voltage against the governing school; above IEEE 43's table it is an over-voltage test anyway."""
+    """The test voltage against the governing school; above IEEE 43's table it is an over-voltage test anyway.
+
+    Both in V. Each finding names its source.
+    """
     if volts is None or not rated_voltage_v:
         return []
     table, own = advised(rated_voltage_v, "ieee-43"), advised(rated_voltage_v, school)

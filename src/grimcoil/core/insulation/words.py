@@ -22,7 +22,7 @@ TURNED = sound(
 
 
 def amount_text(amount: Amount) -> str:
-    """`419`, `>419`, `<0.1`, `10 to 100`."""
+    """`419`, `>419`, `<0.1`, `10 to 100`. MΩ as given (computed)."""
     if amount.bound is Bound.BETWEEN:
         return f"{three_digits(amount.low)} to {three_digits(amount.high)}"
     lead = {Bound.ABOVE: ">", Bound.BELOW: "<"}.get(amount.bound, "")
@@ -30,7 +30,10 @@ def amount_text(amount: Amount) -> str:
 
 
 def corrected(r40: Amount, least: float, may_run: float, what: str) -> Finding:
-    """The value at 40 °C against the minimum; below `may_run` it failed outright."""
+    """The value at 40 °C against the minimum; below `may_run` it failed outright.
+
+    Figures in MΩ. The finding names its source.
+    """
     verdict = judge(r40, least)
     shown = f"{amount_text(r40)} MΩ at 40 °C after 1 minute, minimum {least:g}"
     if verdict is Verdict.SOUND:
@@ -46,7 +49,10 @@ def corrected(r40: Amount, least: float, may_run: float, what: str) -> Finding:
 def uncorrected(
     one: Amount, least: float, conditions: Conditions, insulation_system: str | None, what: str
 ) -> list[Finding]:
-    """Without a usable winding temperature only a value far to one side proves anything."""
+    """Without a usable winding temperature only a value far to one side proves anything.
+
+    MΩ, °C. Each finding names its source.
+    """
     warm, air = conditions.winding_temperature_c, conditions.ambient_temperature_c
     verdict = judge_uncorrected(one, least, insulation_system, warm, air)
     why = Finding(*_why_not_corrected(warm, air, verdict))
@@ -80,7 +86,7 @@ def _what_to_do(warm: float | None, air: float | None) -> str:
 
 
 def wet(r40: Amount, least: float, conditions: Conditions) -> list[Finding]:
-    """At or below the dew point the surface is wet."""
+    """At or below the dew point the surface is wet. MΩ, °C, % (Magnus dew point, computed)."""
     warm, air, humid = (
         conditions.winding_temperature_c,
         conditions.ambient_temperature_c,
@@ -96,7 +102,7 @@ def wet(r40: Amount, least: float, conditions: Conditions) -> list[Finding]:
 
 
 def working(one: Amount | None, k: float | None, r40: Amount | None) -> str:
-    """The correction with its figures."""
+    """The correction with its figures. MΩ (computed)."""
     if one is None or k is None or r40 is None:
         return ""
     return f"{amount_text(one)} MΩ read × {k:.4f} = {amount_text(r40)} MΩ at 40 °C"

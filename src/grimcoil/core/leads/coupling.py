@@ -86,7 +86,7 @@ def _parts(incidence: Array) -> list[int]:
 
 
 def deviations(test: Coupling, scheme: str, marked: NDArray[np.int8]) -> Array:
-    """How far a test is from what each marking predicts, in units of its tolerance: (markings, couplings).
+    """How far a test is from what each marking predicts, in units of its tolerance: (markings, couplings) (computed).
 
     marked: label number by lead, (markings, n). A test that a marking makes impossible is inf away.
     """
@@ -120,7 +120,10 @@ def _kick(share: float, up: bool | None) -> float:
 
 
 def misfits(tests: Sequence[Coupling], scheme: str, marked: NDArray[np.int8]) -> Array:
-    """Worst test of each marking at the coupling that suits it best, (markings,)."""
+    """Worst test of each marking at the coupling that suits it best, (markings,).
+
+    In units of the tolerance (computed).
+    """
     if not tests or not len(marked):
         return np.zeros(len(marked))
     worst = np.zeros((len(marked), len(COUPLINGS)))

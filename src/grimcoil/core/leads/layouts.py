@@ -28,7 +28,10 @@ def relative_ohms(scheme: str) -> Matrix:
 
 
 def part_of(scheme: str) -> NDArray[np.int8]:
-    """The separate winding each label belongs to: all 0, or 0 and 1 of two windings with ohms of their own."""
+    """The separate winding each label belongs to: all 0, or 0 and 1 of two windings with ohms of their own.
+
+    Computed.
+    """
     made = SCHEMES[scheme]
     parts = {coil.start: coil.part for coil in made.coils}
     return np.array([int(parts.get(end) == "high") for _, end in made.leads], dtype=np.int8)
@@ -63,14 +66,17 @@ def layouts(scheme: str) -> Labels:
 
 @lru_cache(maxsize=16)
 def pair_index(count: int) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
-    """The pairs of so many leads: first and second lead of each, first < second."""
+    """The pairs of so many leads: first and second lead of each, first < second.
+
+    Numbers of leads, from 0; no unit (computed).
+    """
     first, second = np.triu_indices(count, 1)
     return first, second
 
 
 @lru_cache(maxsize=16)
 def expected(scheme: str) -> NDArray[np.float64]:
-    """Ohms of every pair in every layout, in half-coils, shape (layouts, pairs); inf where open."""
+    """Ohms of every pair in every layout, in half-coils, shape (layouts, pairs); inf where open (computed)."""
     table = layouts(scheme)
     first, second = pair_index(table.shape[1])
     return np.asarray(relative_ohms(scheme)[table[:, first], table[:, second]])
@@ -78,6 +84,9 @@ def expected(scheme: str) -> NDArray[np.float64]:
 
 @lru_cache(maxsize=16)
 def value_classes(scheme: str) -> tuple[NDArray[np.float64], NDArray[np.int8]]:
-    """The few values that occur in `expected`, and the number of its value for every pair in every layout."""
+    """The few values that occur in `expected`, and the number of its value for every pair in every layout.
+
+    In half-coils, no unit (computed).
+    """
     values = np.unique(np.round(expected(scheme), 6))
     return values, np.searchsorted(values, np.round(expected(scheme), 6)).astype(np.int8)

@@ -93,10 +93,10 @@ MOST_SETTLED = 4000
 
 
 def possible_labels(scheme: str, marked: NDArray[np.int8], moves: Sequence[Map] | None = None) -> list[set[int]]:
-    """Labels still possible by lead, once what is free is settled: the first leads get the first labels.
+    """Labels still possible by lead, once what is free is settled: the first leads get the first labels (computed).
 
     marked: (markings, n) label numbers by lead. moves: what is free (all free moves, where not said). With very
-    many markings left nothing is settled and every label that could come is told.
+    many markings left nothing is settled and every label that could come is told. Numbers of labels, no unit.
     """
     free = np.array(free_moves(scheme) if moves is None else moves, dtype=np.int8)
     count = marked.shape[1]

@@ -91,7 +91,10 @@ def _bits(outcomes: NDArray[np.int64], weights: Array) -> float:
 
 
 def best_coupling(scheme: str, layout: int, marked: NDArray[np.int8], made: Sequence[Coupling] = ()) -> NextTest | None:
-    """The coupling test not yet made that splits the markings left best; marked: (markings, n) labels by lead."""
+    """The coupling test not yet made that splits the markings left best; marked: (markings, n) labels by lead.
+
+    Shares, no unit (computed).
+    """
     if not has_axes(scheme) or len(marked) < 2:
         return None
     some = marked[:: max(1, len(marked) // MOST_MARKINGS)]

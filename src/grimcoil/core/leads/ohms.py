@@ -42,7 +42,7 @@ class OhmReading:
 
     @property
     def width(self) -> float:
-        """What meter and contacts explain."""
+        """What meter and contacts explain. Ω (computed)."""
         return self.half_width + self.share * self.ohm
 
 
@@ -57,16 +57,19 @@ class Fits:
 
     @property
     def best(self) -> float:
-        """Least misfit; inf where nothing fits."""
+        """Least misfit; inf where nothing fits. In parts of what the meter explains (computed)."""
         return float(self.misfit.min()) if self.misfit.size else np.inf
 
     def kept(self, mask: NDArray[np.bool_]) -> Fits:
-        """Those of the mask."""
+        """Those of the mask. No unit of their own (computed)."""
         return Fits(self.scheme, self.numbers[mask], self.misfit[mask], self.scale[mask])
 
 
 def fit_layouts(scheme: str, readings: Sequence[OhmReading], most: float = 1.0) -> Fits:
-    """Layouts whose worst misfit is at most `most`, each with its own free scale (two windings: two scales)."""
+    """Layouts whose worst misfit is at most `most`, each with its own free scale (two windings: two scales).
+
+    Readings in Ω; misfits in parts of what the meter explains (computed).
+    """
     table = layouts(scheme)
     count = table.shape[1]
     columns = _columns(readings, count)

@@ -55,6 +55,6 @@ class Kept:
         return entry.reading if entry else None
 
     def figure(self, place: str) -> float | None:
-        """The standing exact value of a place, SI."""
+        """The standing exact value of a place, SI. No source but who read it: a reading, nothing computed."""
         reading = self.reading(place)
         return reading.amount.value if reading and reading.amount.is_exact else None

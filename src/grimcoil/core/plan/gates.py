@@ -37,7 +37,7 @@ class Situation:
 
     @property
     def discharge_left_s(self) -> float | None:
-        """Seconds until the winding may be let go; None where none is shorted."""
+        """Seconds until the winding may be let go; None where none is shorted (computed: 4 times the hold, IEEE 43)."""
         hold = self.safety.charged
         if hold is None or hold.until is None:
             return None
@@ -51,7 +51,7 @@ class Situation:
 
     @property
     def hold_s(self) -> float | None:
-        """Seconds since the test voltage came on, while it is on."""
+        """Seconds since the test voltage came on, while it is on (computed)."""
         hold = self.safety.on_test
         return None if hold is None else max(0.0, (self.latest - hold.on_at).total_seconds())
 

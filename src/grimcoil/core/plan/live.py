@@ -210,7 +210,7 @@ def _weightiest(result: Any) -> Said | None:
 
 
 def slot_scale(at: Typed, place: str, typed: float | None, expected: float | None) -> Scale | None:
-    """The scale of a slot in its home unit (`typed` likewise); None where nothing is graduated."""
+    """The scale of a slot in its home unit (`typed` likewise); None where nothing is graduated (computed)."""
     step, slot = at.plan.at(place)
     criteria, plate = at.subject.criteria, at.subject.plate
     if step.kind == "winding_resistance":
@@ -235,7 +235,7 @@ def slot_scale(at: Typed, place: str, typed: float | None, expected: float | Non
 
 
 def minimum_here(at: Typed) -> float:
-    """The minimum at 40 °C turned back to the winding's temperature, MΩ."""
+    """The minimum at 40 °C turned back to the winding's temperature, MΩ (computed)."""
     least, _ = minimum_of(at.subject)
     warm = part_of(at.plan, at.kept, WARM)
     if warm is None or not LOWEST_C <= warm <= HIGHEST_C:
@@ -244,7 +244,10 @@ def minimum_here(at: Typed) -> float:
 
 
 def pi_target_mohm(result: InsulationResult | None, subject: Subject) -> float | None:
-    """The 10-minute value that would give the least polarization index, MΩ; None where the hold failed already."""
+    """The 10-minute value that would give the least polarization index, MΩ; None where the hold failed already.
+
+    Computed.
+    """
     if result is None or result.r_1min_mohm is None or not result.r_1min_mohm.is_exact:
         return None
     if result.verdict is Verdict.ACT:
@@ -264,7 +267,10 @@ _BEYOND = {"winding": 1000.0, "current": 20000.0, "temperature": 200.0}
 
 
 def check_absurd(slot: Slot, reading: Reading, expected: float | None, criteria: Criteria) -> None:
-    """Raise Absurd where a figure looks like a slip of the decimal point. expected: SI, None where nothing is known."""
+    """Raise Absurd where a figure looks like a slip of the decimal point. expected: SI, None where nothing is known.
+
+    By the criteria’s own limit, which names its source.
+    """
     if reading.shown is not Shown.VALUE or not reading.amount.is_exact:
         return
     value, times = reading.amount.value, criteria.absurd_times.value
@@ -291,5 +297,5 @@ def _shown(expected: float) -> str:
 
 
 def as_known(reading: Reading, top: float | None) -> Reading:
-    """Over range on a tester whose top is known is a bound."""
+    """Over range on a tester whose top is known is a bound. SI (computed)."""
     return replace(reading) if top is None else reading.with_top(top)

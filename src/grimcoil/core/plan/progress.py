@@ -64,12 +64,15 @@ class Progress:
 
     @property
     def discharge_left_s(self) -> float | None:
-        """Seconds until the winding may be let go; None where no discharge runs."""
+        """Seconds until the winding may be let go; None where no discharge runs.
+
+        Computed: 4 times the hold, IEEE 43.
+        """
         return self.situation.discharge_left_s
 
     @property
     def hold_s(self) -> float | None:
-        """Seconds since the test voltage came on, while it is on."""
+        """Seconds since the test voltage came on, while it is on (computed)."""
         return self.situation.hold_s
 
     @property

@@ -241,6 +241,8 @@ def on_of(plan: Plan, kept: Kept, step: Step) -> Entry | None:
 def true_second(entry: Entry, slot: Slot, on: Entry | None) -> float:
     """Seconds since voltage on when the figure was read: as the page told, else by the clock; where the clock went
     back, or the figure was typed soon after its mark, the mark.
+
+    Common practice without source.
     """
     mark = slot.mark_s or 0.0
     if entry.held_s is not None:
@@ -252,7 +254,7 @@ def true_second(entry: Entry, slot: Slot, on: Entry | None) -> float:
 
 
 def is_late(second: float, mark_s: float) -> bool:
-    """Too far from its mark to be that mark's value."""
+    """Too far from its mark to be that mark's value. Both in seconds (common practice without source)."""
     return abs(second - mark_s) > mark_s * LATE
 
 
@@ -264,5 +266,8 @@ def conditions_of(plan: Plan, kept: Kept, zone: tzinfo = UTC) -> Conditions:
 
 
 def part_of(plan: Plan, kept: Kept, part: str) -> float | None:
-    """The figure a plan's slot gives under the name of its part, SI; None where it isn't kept."""
+    """The figure a plan's slot gives under the name of its part, SI; None where it isn't kept.
+
+    As read; nothing computed.
+    """
     return next((kept.figure(place) for place, (_, slot) in plan.places.items() if slot.part == part), None)

@@ -31,7 +31,7 @@ class Scale:
     logarithmic: bool = False
 
     def share(self, value: float) -> float:
-        """Where a value stands, 0 to 1 from end to end (clipped)."""
+        """Where a value stands, 0 to 1 from end to end (clipped) (computed)."""
         if self.logarithmic:
             if value <= 0:
                 return 0.0
@@ -47,7 +47,7 @@ def balance_scale(
     criteria: Criteria,
     typed: float | None,
 ) -> Scale:
-    """Scale for one of three like readings given those kept; edges are found by bisection.
+    """Scale for one of three like readings given those kept; edges are found by bisection. Ω (computed).
 
     With no other reading the expectation from the last job stands in for them; with neither, no bands.
     """
@@ -101,7 +101,7 @@ def _nested(low: float, high: float, sound: Span | None, act: Span | None) -> tu
 
 
 def insulation_scale(minimum_here_mohm: float, near_zero_mohm: float) -> Scale:
-    """0.01 to 10 000 MΩ, logarithmic, with the minimum as it stands at this temperature."""
+    """0.01 to 10 000 MΩ, logarithmic, with the minimum as it stands at this temperature (computed)."""
     return Scale(
         0.01,
         10000.0,
@@ -115,7 +115,7 @@ def insulation_scale(minimum_here_mohm: float, near_zero_mohm: float) -> Scale:
 
 
 def level_scale(rated: float, sound_percent: float, act_percent: float) -> Scale:
-    """Supply volts round the rated value."""
+    """Supply volts round the rated value. V; the criteria's limits (computed)."""
 
     def at(percent: float) -> float:
         return rated * (1 + percent / 100)
@@ -134,7 +134,7 @@ def level_scale(rated: float, sound_percent: float, act_percent: float) -> Scale
 
 
 def load_scale(rated: float, service_factor: float) -> Scale:
-    """Line amps from nothing to one and a half times full load."""
+    """Line amps from nothing to one and a half times full load (common practice without source)."""
     top = rated * 1.5
     return Scale(
         0.0,
@@ -148,7 +148,7 @@ def load_scale(rated: float, service_factor: float) -> Scale:
 
 
 def dead_scale(dead_below_v: float) -> Scale:
-    """0 to 50 V: dead or not."""
+    """0 to 50 V: dead or not. The criteria's limits (computed)."""
     return Scale(
         0.0,
         50.0,
@@ -169,5 +169,5 @@ def live_scale(live_above_v: float) -> Scale:
 
 
 def plain_scale(low: float, high: float) -> Scale:
-    """A range without limits."""
+    """A range without limits. Home units (computed)."""
     return Scale(low, high)

@@ -11,7 +11,7 @@ Interval = tuple[float, float]
 
 
 def unbalance_percent(values: Sequence[float]) -> float:
-    """100 x max|R - mean| / mean. Values > 0, any unit.
+    """100 x max|R - mean| / mean. Values > 0, any unit (computed).
 
     >>> round(unbalance_percent([1.86, 2.00, 1.88]), 2)
     4.53
@@ -21,7 +21,7 @@ def unbalance_percent(values: Sequence[float]) -> float:
 
 
 def spread_percent(values: Sequence[float]) -> float:
-    """100 x (max - min) / min."""
+    """100 x (max - min) / min. In % of values > 0 of any unit (computed)."""
     return _spread(min(values), max(values))
 
 
@@ -32,7 +32,7 @@ def _spread(low: float, high: float) -> float:
 
 
 def difference(values: Sequence[float]) -> float:
-    """Largest less smallest, in the unit of the values."""
+    """Largest less smallest, in the unit of the values (computed)."""
     return max(values) - min(values)
 
 
@@ -53,7 +53,7 @@ class Balance:
 
 
 def balance(values: Sequence[float], intervals: Sequence[Interval], measure: str = "unbalance") -> Balance:
-    """The measure of two or more readings, with its exact ends over their intervals (computed).
+    """The measure of two or more readings, with its exact ends over their intervals (computed). Ω in; % or Ω out.
 
     Each measure rises with the largest reading and falls with the smallest, so the highest lies where one
     reading stands at its upper end and others at their lower ones, or the reverse. The lowest lies where the
@@ -65,7 +65,7 @@ def balance(values: Sequence[float], intervals: Sequence[Interval], measure: str
 
 
 def lowest(intervals: Sequence[Interval], measure: str) -> float:
-    """The least the measure can be over intervals not below zero."""
+    """The least the measure can be over intervals not below zero. % or Ω, as the measure (computed)."""
     top, bottom = max(intervals)[0], min([high for _, high in intervals])
     return 0.0 if top <= bottom else _LOWEST[measure](intervals, top, bottom)
 
@@ -126,7 +126,7 @@ def resolution_needed_ohm(values: Sequence[float], limit: float, measure: str = 
 
 
 def resolution_to_show_ohm(values: Sequence[float], limit: float, measure: str = "unbalance") -> float:
-    """Resolution that would prove these readings beyond the limit; 0 where they don't exceed it.
+    """Resolution that would prove these readings beyond the limit; 0 where they don't exceed it. Ω.
 
     (computed: the half-width at which the least comes down to the limit, by Illinois' rule)
     """

@@ -61,7 +61,7 @@ class ResistanceResult(Result):
 
     @property
     def mean_at_reference_ohm(self) -> float | None:
-        """Mean of the corrected line readings, the figure to trend."""
+        """Mean of the corrected line readings, the figure to trend. Ω (computed)."""
         values = [self.at_reference_ohm[pair] for pair in LINE_PAIRS if pair in self.at_reference_ohm]
         values = values or list(self.at_reference_ohm.values())
         return sum(values) / len(values) if len(values) >= 3 else None

@@ -32,7 +32,7 @@ def patterns(
     pairs: Sequence[str] = PAIRS,
     healthy_ohm: float | None = None,
 ) -> list[Pattern]:
-    """Patterns for three pairs of three terminals (ohm; None = open), in the order of `pairs`.
+    """Patterns for three pairs of three terminals (ohm; None = open), in the order of `pairs` (computed).
 
     connection: `wye`, `delta` or None (unknown: both are told). tolerance: relative difference up to which
     two values count as equal. healthy_ohm: the reading of a sound pair at this temperature, where known.
@@ -48,7 +48,7 @@ def patterns(
 
 
 def coil_patterns(ohms: Sequence[float], tolerance: float, names: Sequence[str]) -> list[Pattern]:
-    """The same for uneven readings of single coils, Ω."""
+    """The same for uneven readings of single coils, Ω (computed)."""
     odd = _one_off(ohms, names, None, tolerance)
     return [odd or Pattern("unclassified")]
 

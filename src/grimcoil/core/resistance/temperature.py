@@ -11,7 +11,7 @@ def at_reference(
     reference_c: float = 25.0,
     conductor: str = "copper",
 ) -> float:
-    """R2 = R1 (k + t2) / (k + t1), k = 234.5 for copper, 225 for aluminium.
+    """R2 = R1 (k + t2) / (k + t1), k = 234.5 for copper, 225 for aluminium. Ω and °C.
 
     >>> round(at_reference(0.520, 18.0), 4)
     0.5344
@@ -21,7 +21,7 @@ def at_reference(
 
 
 def temperature_by_resistance(hot_ohm: float, cold_ohm: float, cold_c: float, conductor: str = "copper") -> float:
-    """Average winding temperature t2 = (R2/R1)(k + t1) - k; not the hot spot.
+    """Average winding temperature t2 = (R2/R1)(k + t1) - k, °C; ohms of both in Ω; not the hot spot.
 
     >>> round(temperature_by_resistance(1.489, 1.120, 21.0), 1)
     105.2

@@ -20,7 +20,10 @@ _MEASURE_NAME = {
 
 
 def balance_finding(judged: Balance, limits: Criteria, needed_ohm: float) -> Finding:
-    """What the measure of the criteria and the meter's digits prove."""
+    """What the measure of the criteria and the meter's digits prove.
+
+    % or Ω as the measure. The finding names its source.
+    """
     name, unit = _MEASURE_NAME[limits.balance_measure]
     at_most, act_above = limits.balance_sound.value, limits.balance_act.value
     if within(judged.highest, at_most):
@@ -55,7 +58,7 @@ def _possible(highest: float, unit: str) -> str:
 
 
 def ohm_text(ohm: float) -> str:
-    """Two digits, milliohms below 0.1 ohm.
+    """Two digits, milliohms below 0.1 ohm (computed).
 
     >>> ohm_text(0.0179)
     '18 mΩ'
@@ -64,7 +67,7 @@ def ohm_text(ohm: float) -> str:
 
 
 def working(values: Sequence[float], measure: str) -> str:
-    """The formula with its figures."""
+    """The formula with its figures. Ω (computed)."""
     mean = sum(values) / len(values)
     far = max(values, key=lambda value: abs(value - mean))
     figure = MEASURES[measure](values)
@@ -104,7 +107,7 @@ def pattern_findings(found: Sequence[Pattern]) -> list[Finding]:
 
 
 def open_finding(pattern: Pattern, ohms: Mapping[str, float | None]) -> Finding:
-    """A finding for a pattern of open pairs."""
+    """A finding for a pattern of open pairs. Ω (computed)."""
     opened = ", ".join(name for name, ohm in ohms.items() if ohm is None)
     texts = {
         "open-phase": f"Open: {opened}. In a wye the phase of lead {pattern.phase} is open.",
@@ -130,6 +133,8 @@ def drift_finding(ratio: float, doubt: float, reference_c: float, limit_percent:
     """The mean against its earlier value, both at the reference temperature; None where it can lie within the limit.
 
     ratio: 1; doubt: relative half-width that the meter's digits leave; limit_percent: %.
+
+    The finding names its source.
     """
     if abs(ratio - 1) - ratio * doubt <= limit_percent / 100 * (1 + SLACK):
         return None
@@ -143,14 +148,14 @@ def drift_finding(ratio: float, doubt: float, reference_c: float, limit_percent:
 
 
 def coarse_finding(highest: float, resolution: float, needed_ohm: float) -> Finding:
-    """All readings one or two steps of the last digit, or none: nothing follows."""
+    """All readings one or two steps of the last digit, or none: nothing follows. Ω (computed)."""
     finer = f" Read to {ohm_text(needed_ohm)} or finer." if needed_ohm > 0 else ""
     text = f"At most {three_digits(highest)} Ω in steps of {ohm_text(resolution)}: too coarse a meter for this motor."
     return unproven("meter-coarse", f"{text} Nothing is named from digits it can't resolve.{finer}")
 
 
 def fewer_finding(readings: Sequence[tuple[str, str]], resolution: float) -> Finding:
-    """Figures with fewer digits than the meter shows."""
+    """Figures with fewer digits than the meter shows. Resolution in Ω (computed)."""
     listed = ", ".join(f"{pair} “{text}”" for pair, text in readings)
     return unproven("digits-fewer", f"{listed}: the meter shows steps of {ohm_text(resolution)}. Type all its digits.")
 

@@ -23,13 +23,16 @@ class Figure:
 
 
 def usual(earlier: Sequence[Figure], loaded: bool | None) -> float | None:
-    """The median of the last dozen under the same load, None with fewer than two."""
+    """The median of the last dozen under the same load, None with fewer than two.
+
+    In the unit of its values (computed).
+    """
     like = [one.value for one in earlier if one.loaded is loaded or None in (one.loaded, loaded)][-LOOKED_BACK:]
     return median(like) if len(like) >= 2 else None
 
 
 def judge_figure(task: Task, value: float, loaded: bool | None, earlier: Sequence[Figure]) -> Finding:
-    """A sentence with what it costs and what it opens. value: °C, A or V."""
+    """A sentence with what it costs and what it opens. value: °C, A or V. The finding names its source."""
     before = usual(earlier, loaded)
     if before is None:
         return unproven(

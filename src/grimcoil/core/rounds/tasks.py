@@ -98,7 +98,7 @@ class Bearing:
 
 
 def grease_g(bearing: Bearing) -> float:
-    """Grams at a time: 0.005 D B (bearing makers' rule, standard, from memory).
+    """Grams at a time: 0.005 D B, D and B in mm (bearing makers' rule, standard, from memory).
 
     >>> round(grease_g(Bearing(85, 19, 45)), 1)
     8.1
@@ -122,12 +122,15 @@ def grease_hours(bearing: Bearing, speed_rpm: float, celsius: float = 70.0) -> f
 
 
 def months_of(hours: float, hours_per_month: float) -> int:
-    """Whole months that so many running hours take, at least one."""
+    """Whole months that so many running hours take, at least one (computed)."""
     return max(1, int(hours / hours_per_month))
 
 
 def defaults(power_kw: float | None) -> tuple[Task, ...]:
-    """The tasks of a motor of this rated power; all of them where it isn't known."""
+    """The tasks of a motor of this rated power; all of them where it isn't known.
+
+    KW (common practice without source).
+    """
     return tuple(task for task, kind in KINDS.items() if power_kw is None or power_kw >= kind.least_kw)
 
 

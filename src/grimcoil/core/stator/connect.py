@@ -34,12 +34,12 @@ class Supply:
 
     @property
     def mean_v(self) -> float:
-        """Mean line volts."""
+        """Mean line volts. V (computed)."""
         return sum(self.volts) / 3
 
     @property
     def per_hertz(self) -> float:
-        """Volts at the plate's frequency that would saturate the iron alike."""
+        """Volts at the plate's frequency that would saturate the iron alike (computed)."""
         if not self.frequency_hz or not self.rated_frequency_hz:
             return 1.0
         return self.rated_frequency_hz / self.frequency_hz

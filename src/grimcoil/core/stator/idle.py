@@ -90,5 +90,5 @@ def _joined(start: int, goal: int, pairs: Sequence[tuple[int, ...]]) -> bool:
 
 
 def worst_times(times: Sequence[float | None]) -> float:
-    """The greatest multiple; nan where nothing is closed."""
+    """The greatest multiple, no unit; nan where nothing is closed."""
     return max((one for one in times if one is not None), default=math.nan)

@@ -91,6 +91,6 @@ def lead_ohms(scheme: Scheme, fault: Fault = SOUND, links: tuple[Group, ...] = (
 
 @lru_cache(maxsize=64)
 def pair_ohms(scheme: Scheme) -> dict[tuple[str, str], float]:
-    """The same as a table by pair of labels, the earlier lead first."""
+    """The same as a table by pair of labels, the earlier lead first. In half-coils of 1 (computed)."""
     ohms, labels = lead_ohms(scheme), scheme.labels
     return {(labels[i], labels[j]): float(ohms[i, j]) for i in range(len(labels)) for j in range(i + 1, len(labels))}

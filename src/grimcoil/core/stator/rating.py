@@ -53,7 +53,7 @@ def parse_rated(text: str) -> tuple[Rated, ...]:
 
 
 def half_coil_share(connection: Connection) -> float:
-    """Volts across a loaded half-coil per volt line to line, in the right connection of a scheme.
+    """Volts across a loaded half-coil per volt line to line, in the right connection of a scheme (computed).
 
     >>> [round(half_coil_share(c), 4) for c in connections_of("nine-lead-wye")]
     [0.2887, 0.5774]

@@ -18,7 +18,7 @@ Phasors = NDArray[np.complex128]
 
 
 def line_potentials(volts: Three) -> tuple[complex, complex, complex]:
-    """Potentials of L1, L2, L3 against their mean, from the line volts L1-L2, L2-L3, L3-L1; L1 at 0 degrees.
+    """Potentials of L1, L2, L3 against their mean, from the line volts L1-L2, L2-L3, L3-L1; L1 at 0 degrees (computed).
 
     Raises Refusal where three volts close no triangle.
 

@@ -73,7 +73,7 @@ class TrendFit:
         return lines.min(axis=0), lines.max(axis=0)
 
     def reading_band(self, years: Array) -> tuple[Array, Array]:
-        """The same for the next single reading: the line's half-widths and the scatter in quadrature."""
+        """The same for the next single reading, decades: the line's half-widths and the scatter in quadrature."""
         line = self.at(years)
         low, high = self.band(years)
         scatter = self.t_quantile * self.sigma_decades
@@ -195,7 +195,7 @@ def horizon_of(fit: TrendFit) -> float:
 
 
 def crossing(fit: TrendFit, minimum_mohm: float) -> Crossing | None:
-    """When the line and its band come down to the minimum for good, from the first test to the horizon ahead.
+    """When the line and its band come down to the minimum (MΩ) for good, from the first test to the horizon ahead.
 
     None: it doesn't come down in that time. A line that has met the minimum already has a date in the past.
     """

@@ -36,7 +36,7 @@ class HistoryRow:
 
     @property
     def r40_mohm(self) -> Amount | None:
-        """The value at 40 °C; None where reading or temperature don't allow it."""
+        """The value at 40 °C; None where reading or temperature don't allow it. MΩ (computed)."""
         warm = self.winding_temperature_c
         if self.mohm is None or self.mohm.bound is Bound.NOTHING or warm is None or not LOWEST_C <= warm <= HIGHEST_C:
             return None
@@ -80,7 +80,10 @@ class HistoryTrend:
 
 
 def judge_history(rows: Sequence[HistoryRow], minimum_mohm: float) -> HistoryTrend:
-    """Sort, leave out what does not compare, start anew where the winding changed; judge each test point by itself."""
+    """Sort, leave out what does not compare, start anew where the winding changed; judge each test point by itself.
+
+    MΩ at 40 °C. Each finding names its source.
+    """
     ordered = sorted(rows, key=lambda row: row.on)
     kept, remarks, as_read = _comparable(ordered)
     places = _places(kept)

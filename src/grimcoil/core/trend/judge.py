@@ -73,7 +73,10 @@ def next_after(last: date, criticality: str, verdict: Verdict, trend: TrendResul
 
 
 def judge_trend(points: Sequence[TrendPoint], minimum_mohm: float) -> TrendResult:
-    """Judge a series in time order, one winding under like conditions; minimum in MΩ at 40 °C."""
+    """Judge a series in time order, one winding under like conditions; minimum in MΩ at 40 °C.
+
+    Each finding names its source.
+    """
     ordered = sorted(points, key=lambda p: p.on)
     censored = sum(not p.r40_mohm.is_exact for p in ordered)
     numbers = outliers(ordered)

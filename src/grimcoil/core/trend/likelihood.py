@@ -30,12 +30,15 @@ class Censored:
 
     @property
     def exact(self) -> NDArray[np.bool_]:
-        """Which points are exact."""
+        """Which points are exact. No unit (computed)."""
         return np.asarray(self.low == self.high, dtype=np.bool_)
 
 
 def terms(data: Censored, line: Array, theta: Array) -> tuple[Array, Array, Array]:
-    """Log-likelihood and its first two derivatives in theta, for lines (k, 2) and theta (k,): arrays (k,)."""
+    """Log-likelihood and its first two derivatives in theta, for lines (k, 2) and theta (k,): arrays (k,).
+
+    Computed.
+    """
     mu = line[:, :1] + line[:, 1:] * data.t
     th = theta[:, None]
     exact = data.exact
@@ -99,7 +102,7 @@ def _log_between(zl: Array, zh: Array) -> Array:
 
 
 def best_theta(data: Censored, line: Array, theta: Array, most: float, steps: int = 40) -> tuple[Array, Array]:
-    """The theta that fits each line best (bounded by `most`) and the log-likelihood there."""
+    """The theta that fits each line best (bounded by `most`) and the log-likelihood there (computed)."""
     for _ in range(steps):
         _, first, second = terms(data, line, theta)
         step = np.where(second < 0, -first / np.minimum(second, -_TINY), theta)
@@ -112,7 +115,10 @@ def best_theta(data: Censored, line: Array, theta: Array, most: float, steps: in
 
 
 def bend(data: Censored, params: Array) -> tuple[float, Array, Array]:
-    """Log-likelihood, its gradient (3,) and curvature (3, 3) at (intercept x theta, slope x theta, theta)."""
+    """Log-likelihood, its gradient (3,) and curvature (3, 3) at (intercept x theta, slope x theta, theta).
+
+    Computed.
+    """
     alpha, beta, theta = (float(one) for one in params)
     exact = data.exact
     sides = np.column_stack([-np.ones_like(data.t), -data.t])
@@ -140,6 +146,8 @@ def bend(data: Censored, params: Array) -> tuple[float, Array, Array]:
 def best(data: Censored, start: Array, most: float) -> Array:
     """The (intercept x theta, slope x theta, theta) of the greatest likelihood, theta up to `most`: Newton steps, each
     halved until it climbs. The likelihood is concave in these three, so there is one top.
+
+    Computed.
     """
     params = start
     value, first, second = bend(data, params)

@@ -70,7 +70,7 @@ def _fallen(logs: Logs, last: TrendPoint) -> Step | None:
 @cache
 def sure_scatters(earlier: int) -> float:
     """Twice the scatter where many values tell it; more where few do, so that level values with scatter are called a
-    step in at most two of a hundred series (calibrated by simulation: `bin/bench trend`).
+    step in at most two of a hundred series (no unit; computed, calibrated by simulation: `bin/bench trend`).
     """
     return max(2.0, MAD_BY_FEW * student_t(0.99, earlier - 1))
 

@@ -33,7 +33,7 @@ class Choice:
 
     @property
     def worth(self) -> float:
-        """Bits per minute and risk."""
+        """Bits per minute and risk. In bits a minute (computed)."""
         return self.bits / self.cost
 
 
@@ -70,7 +70,7 @@ def _steps(panel: Panel, trial: Trial, shown: NDArray[np.float64]) -> NDArray[np
 
 
 def bits_of(panel: Panel, trial: Trial, belief: NDArray[np.float64]) -> float:
-    """How much the answer is expected to tell."""
+    """How much the answer is expected to tell. In bits (computed)."""
     if trial.asks:
         table = answers(panel, trial)
         shares = np.array([[share[answer] for answer in trial.usual] for share in table])
@@ -89,7 +89,7 @@ def _entropy(shares: NDArray[Any]) -> float:
 
 
 def cost_of(guard: Guard, trial: Trial) -> float:
-    """Minutes with what must be done before it, times (1 + risk)."""
+    """Minutes with what must be done before it, times (1 + risk) (computed)."""
     minutes = trial.minutes + PROOF_MIN * len(proofs_needed(guard, trial))
     state = trial.circuit
     if state is not None and state.live and guard.off:
@@ -100,7 +100,7 @@ def cost_of(guard: Guard, trial: Trial) -> float:
 def choices(
     panel: Panel, guard: Guard, belief: NDArray[np.float64], done: Iterable[str], order: str, blown: bool
 ) -> list[Choice]:
-    """Allowed tests not yet done, the best first by the walking order."""
+    """Allowed tests not yet done, the best first by the walking order. Belief without unit (computed)."""
     gone = set(done)
     out = []
     for trial in trials(panel.place).values():

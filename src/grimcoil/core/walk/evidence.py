@@ -53,7 +53,7 @@ class Panel:
         return line_up(self.place)
 
     def variants(self) -> tuple[list[Variant], NDArray[np.int64]]:
-        """Every variant, and the number of the suspect it belongs to."""
+        """Every variant, and the number of the suspect it belongs to. No unit (computed)."""
         return _variants(self)
 
     def solved(self, state: State) -> Solved:
@@ -61,7 +61,7 @@ class Panel:
         return _solved(self, state)
 
     def by_suspect(self, of_variants: Array) -> Array:
-        """The mean over each suspect's variants."""
+        """The mean over each suspect's variants, in their unit (computed)."""
         _, owner = self.variants()
         sums = np.bincount(owner, weights=of_variants, minlength=len(self.suspects))
         return np.asarray(sums / np.bincount(owner, minlength=len(self.suspects)))
@@ -86,7 +86,7 @@ def _solved(panel: Panel, state: State) -> Solved:
 
 
 def expected(panel: Panel, quantity: str, state: State, a: str, b: str) -> Array:
-    """What a meter would show with each variant: volts, ohms, or amps in line `a`."""
+    """What a meter would show with each variant: volts, ohms, or amps in line `a` (computed)."""
     if _controls(a) or _controls(b):
         if quantity.startswith("volts"):
             return _control_volts(panel, state, a, b)
@@ -171,7 +171,7 @@ def _control_volts(panel: Panel, state: State, a: str, b: str) -> Array:
 
 
 def pulls_in(panel: Panel) -> Array:
-    """How surely the contactor comes in with each variant while the start is held."""
+    """How surely the contactor comes in with each variant while the start is held. A share, no unit (computed)."""
     held = State(contactor="out", at="start")
     volts = _control_volts(panel, held, "coil-A1", "coil-A2") / panel.place.control_volts
     coil = np.array([not variant.control.coil_open for variant in panel.variants()[0]])
@@ -180,7 +180,7 @@ def pulls_in(panel: Panel) -> Array:
 
 
 def likelihood(panel: Panel, measured: Measured) -> Array:
-    """Of the entry, for each suspect."""
+    """Of the entry, for each suspect. No unit (computed)."""
     of_variants = np.ones(len(panel.variants()[0]))
     shown = [(expected(panel, measured.quantity, measured.state, a, b), reading) for a, b, reading in measured.readings]
     if measured.quantity == "amps":
@@ -275,12 +275,12 @@ OVER_PLATE = 1.14  # 1.06 of plate amps, on the scale above
 
 
 def answered(panel: Panel, trial: Trial, answer: str) -> Array:
-    """Likelihood of an answer, for each suspect."""
+    """Likelihood of an answer, for each suspect. No unit (computed)."""
     return np.array([share[answer] for share in answers(panel, trial)])
 
 
 def answers(panel: Panel, trial: Trial) -> list[Mapping[str, float]]:
-    """How often each answer comes with each suspect."""
+    """How often each answer comes with each suspect. Shares, no unit (common practice without source)."""
     if trial.model == "contactor":
         return [
             {"pulls-in": p, "stays-out": (1 - p) * 0.9, "chatters": (1 - p) * 0.1}

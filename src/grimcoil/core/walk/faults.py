@@ -226,12 +226,15 @@ def _moving(name: str) -> Change:
 
 
 def unlikely(kind: SuspectKind, symptom: str) -> float:
-    """Odds before anything is read: what fits the symptom by its weight, anything else a twentieth of one."""
+    """Odds before anything is read: what fits the symptom by its weight, anything else a twentieth of one.
+
+    No unit (common practice without source).
+    """
     return max(kind.fits.get(symptom, 0.0), 0.05)
 
 
 def priors(place: Place, line: Sequence[Suspect], symptom: str) -> list[float]:
-    """Logarithms of the odds, shared among the lines or places of a kind."""
+    """Logarithms of the odds, no unit, shared among the lines or places of a kind (common practice without source)."""
     many: dict[str, int] = {}
     for one in line:
         many[one.name] = many.get(one.name, 0) + 1

@@ -1,0 +1,44 @@
+"""Parts on the dead motor."""
+
+import pytest
+
+from grimcoil.core.choices import LeadScheme, Occasion
+from grimcoil.core.fields import FIELDS
+from grimcoil.core.plan.brief import Brief
+from grimcoil.core.plan.parts import dead
+from grimcoil.core.plan.steps import Circuit, Input
+from grimcoil.core.subject import Fitting
+
+
+@pytest.mark.parametrize("scheme", list(LeadScheme))
+def test_pairs_of_the_ohms_are_leads_of_the_motor(scheme):
+    brief = Brief(scheme)
+    for step in dead.resistance(brief):
+        assert step.circuit is Circuit.APART
+        for slot in step.slots:
+            assert set(slot.ends) <= set(brief.leads)
+            assert slot.field == "winding"
+            assert slot.field in FIELDS
+
+
+def test_groups_are_asked_to_read_through_only_where_there_are_several():
+    assert dead.continuity(Brief("three-lead")) == ()
+    (step,) = dead.continuity(Brief("six-lead"))
+    assert "1-4, 2-5, 3-6" in step.slots[0].ask
+    assert step.slots[0].input is Input.CHOICE
+
+
+def test_a_banned_motor_brings_no_insulation_tester():
+    (allowed,), (banned,) = (
+        dead.instrument_check(Brief("three-lead", insulation_test_forbidden=b)) for b in (False, True)
+    )
+    assert len(allowed.slots) == 3
+    assert not any("insulation" in slot.functions for slot in banned.slots)
+
+
+def test_accessories_are_read_where_they_are_and_an_encoder_never():
+    fittings = (Fitting("thermistor", ("P1", "P2")), Fitting("encoder"))
+    steps = dead.accessories(Brief("three-lead", Occasion.ACCEPTANCE, fittings=fittings))
+    parts = [slot.part for step in steps for slot in step.slots]
+    assert any(part.startswith("thermistor/") for part in parts)
+    assert not any(part.startswith("encoder/") for part in parts)

@@ -1,0 +1,33 @@
+"""Parts on the live motor, each with its caution."""
+
+import pytest
+
+from grimcoil.core.choices import SupplySystem
+from grimcoil.core.plan.brief import EXTRAS, Brief
+from grimcoil.core.plan.parts import live
+from grimcoil.core.plan.steps import Act, Circuit
+
+PARTS = (live.supply, live.current, live.rotation, live.uncoupled_run, live.walk)
+
+
+@pytest.mark.parametrize("part", PARTS, ids=lambda part: part.__name__)
+def test_every_live_step_warns(part):
+    for step in part(Brief("three-lead")):
+        assert step.circuit is Circuit.LIVE
+        assert step.caution
+
+
+@pytest.mark.parametrize("system", [None, *SupplySystem])
+def test_volts_to_earth_are_asked_where_the_system_stands_on_earth(system):
+    (step,) = live.supply(Brief("three-lead", system=system))
+    to_earth = [slot for slot in step.slots if "E" in slot.ends]
+    assert len(to_earth) == (3 if system in live.EARTHED else 0)
+    assert all(slot.optional and not slot.asked for slot in to_earth)
+
+
+def test_extras_only_as_wanted():
+    assert live.extras(Brief("three-lead")) == ()
+    steps = live.extras(Brief("three-lead", taking=frozenset(EXTRAS)))
+    assert [step.kind for step in steps] == list(EXTRAS)
+    assert all(slot.act in (Act.LIVE_READING, Act.NONE) for step in steps for slot in step.slots)
+    assert [step.key for step in live.close(Brief("three-lead"))] == ["decision", "sign"]

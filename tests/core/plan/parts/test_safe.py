@@ -1,0 +1,44 @@
+"""Parts that make a motor safe to work on, and give it back."""
+
+import pytest
+
+from grimcoil.core.choices import LeadScheme, Occasion
+from grimcoil.core.plan.brief import Brief
+from grimcoil.core.plan.parts import safe
+from grimcoil.core.plan.steps import Act
+
+
+@pytest.mark.parametrize("scheme", list(LeadScheme))
+def test_proved_dead_is_tester_points_tester(scheme):
+    for (step,) in (safe.prove_dead(Brief(scheme)), safe.box_proof(Brief(scheme))):
+        acts = [slot.act for slot in step.slots]
+        assert acts == [Act.PROVE_TESTER, *[Act.POINT_DEAD] * 6, Act.PROVE_TESTER]
+        assert step.hard
+
+
+@pytest.mark.parametrize("scheme", list(LeadScheme))
+def test_on_the_floor_nothing_is_connected_first(scheme):
+    (step,) = safe.prove_dead_floor(Brief(scheme, Occasion.DEAD_ONLY))
+    assert step.slots[0] is safe.TAG
+    assert step.slots[1].act is Act.LOCK
+    to_frame = [slot for slot in step.slots if slot.key.endswith("-frame")]
+    assert len(to_frame) == max(1, len(Brief(scheme).groups))
+
+
+def test_the_box_is_proved_where_the_work_goes_on_there():
+    assert safe.prove_dead_box(Brief("three-lead")) == ()
+    assert safe.prove_dead_box(Brief("nine-lead-wye")) == safe.box_proof(Brief("nine-lead-wye"))
+
+
+def test_every_lead_is_written_down_before_it_is_lifted_also_one_nobody_knows():
+    (known,), (unknown,) = safe.as_found(Brief("six-lead")), safe.as_found(Brief("unknown"))
+    assert [slot.ends for slot in known.slots if slot.act is Act.LIFT] == [(n,) for n in Brief("six-lead").leads]
+    assert [slot.key for slot in unknown.slots if slot.act is Act.LIFT] == ["leads"]
+
+
+def test_given_back_in_order():
+    acts = [slot.act for part in (safe.connection, safe.reconnect, safe.restore) for step in part(Brief("three-lead"))
+            for slot in step.slots if slot.act is not Act.NONE]  # fmt: skip
+    assert acts == [Act.CHECK_JOINING, Act.JOIN, Act.RESTORE]
+    assert safe.connection(Brief("unknown")) == ()
+    assert "tester near them" in safe.separate(Brief("three-lead", starter="drive"))[0].slots[0].ask
