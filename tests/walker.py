@@ -16,7 +16,7 @@ from tests.support import Clock
 PLATE = {"rated_voltage_v": "460", "full_load_current_a": "21", "power": "15 hp", "speed_rpm": "1755",
          "frequency_hz": "60", "insulation_class": "F", "position": "Beet wash", "supply_system": "wye-earthed",
          "system_voltage_v": "480"}  # fmt: skip
-HELD = {30.0: "400M", 60.0: "620M", 600.0: "1600M"}
+HELD = {10.0: "250M", 15.0: "300M", 30.0: "400M", 45.0: "520M", 60.0: "620M", 600.0: "1600M"}
 BY_FIELD = {
     "drop": "0.11",
     "winding": "0.2611",
@@ -97,7 +97,8 @@ class Walker:
                 place = next(p for p, step, _ in bench.plan.doing(Act.REMOVE) if step.hold == hold)
                 slot = bench.plan.at(place)[1]
             left = self.bench.state.discharge_left_s if slot.act is Act.RESIDUAL else None
-            self.clock.pass_(left + 1 if left is not None else 31 if slot.act is Act.MARK else 6)
+            mark = (slot.mark_s or 0.0) - (self.bench.state.hold_s or 0.0)
+            self.clock.pass_(left + 1 if left is not None else max(1.0, mark) if slot.act is Act.MARK else 6)
             before = len(bench.rows)
             bench = self.put(place, self.changed.get(place) or sound(slot, self.tag))
             assert len(bench.rows) > before, f"nothing goes on at {place}"

@@ -57,7 +57,8 @@ def drive(page, walker, clock):
         slot = bench.state.slot
         if slot.act in (Act.MARK, Act.RESIDUAL):
             left = bench.state.discharge_left_s
-            clock.pass_(left + 1 if slot.act is Act.RESIDUAL and left is not None else 31)
+            mark = (slot.mark_s or 0.0) - (bench.state.hold_s or 0.0)
+            clock.pass_(left + 1 if slot.act is Act.RESIDUAL and left is not None else max(1.0, mark))
             settled(page)
             page.reload()
         if page.get_by_text("Don't reconnect this motor.").count():

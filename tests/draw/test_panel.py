@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from grimcoil.draw.panel import MOST_ROWS, Mark, Row, coil, one_line_plate, rows_plate, winding_plate
+from grimcoil.draw.panel import MOST_ROWS, Mark, Row, broken_leads, coil, one_line_plate, rows_plate, winding_plate
 from tests.drawn import count, tree, words
 
 MARKS = (("1-2", Mark("0.352 Ω")), ("2-3", Mark("0.361 Ω", True)))
@@ -37,3 +37,18 @@ def test_a_coil_ends_where_it_should(x, y, turns):
     d = next(element.attrib["d"] for element in tree(coil((0, 0), (x, y), turns, "c")).iter() if "d" in element.attrib)
     assert d.count("A") == turns
     assert [float(part) for part in d.split()[-2:]] == pytest.approx([x, y], abs=0.01)
+
+
+@pytest.mark.parametrize(
+    ("pairs", "leads"), [((), ""), (("1-2",), ""), (("1-2", "3-1"), "1"), (("1-2", "2-3", "3-1"), "123")]
+)
+@pytest.mark.parametrize("connection", ["wye", "delta", None])
+def test_an_open_is_drawn_open_where_two_pairs_tell_which_lead(connection, pairs, leads):
+    marks = tuple((pair, Mark("OL", open=pair in pairs)) for pair in ("1-2", "2-3", "3-1"))
+    assert broken_leads(marks) == set(leads)
+    assert count(winding_plate(0, 0, connection, marks, ()), "broken") == len(leads)
+
+
+def test_an_open_coil_of_many_has_its_gap_in_its_own_line():
+    drawn = rows_plate(0, 0, (Row("1", "4", Mark("OL", open=True)), Row("2", "5", Mark("0.4"))))
+    assert count(drawn, "broken") == 1

@@ -3,21 +3,24 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections import Counter
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
 from grimcoil.draw.svg import circle, n, path, rect, text
 
 Point = tuple[float, float]
+OPEN_HALF = 8.0  # half of the gap that an open is drawn with
 
 
 @dataclass(frozen=True, slots=True)
 class Mark:
-    """A value on the plate: as read, or what is being read."""
+    """A value on the plate: as read, or what is being read. open: nothing flows, and it is drawn so."""
 
     words: str
     live: bool = False
+    open: bool = False
 
 
 Marks = tuple[tuple[str, Mark], ...]
@@ -47,7 +50,7 @@ def winding_plate(x: float, y: float, connection: str | None, marks: Marks, live
     """
     cx, cy, r = x + 164, y + 196, 96
     nodes = {name: _polar(cx, cy, r, angle) for name, angle in (("1", 90), ("2", -30), ("3", 210))}
-    body = [plate(x, y, 328, 360), _inside(connection, (cx, cy), nodes, live)]
+    body = [plate(x, y, 328, 360), _inside(connection, (cx, cy), nodes, live, broken_leads(marks))]
     for name, (nx, ny) in nodes.items():
         on = name in live
         body.append(circle(nx, ny, 6 if on else 4.5, "nd live" if on else "nd"))
@@ -63,21 +66,32 @@ def _polar(cx: float, cy: float, r: float, angle: float) -> Point:
     return cx + r * math.cos(a), cy - r * math.sin(a)
 
 
-def _inside(connection: str | None, centre: Point, nodes: Mapping[str, Point], live: Sequence[str]) -> str:
+def broken_leads(marks: Marks) -> frozenset[str]:
+    """Leads that no pair reads through, where two open pairs or three say so: one open pair alone tells of no lead."""
+    opened = [pair.split("-") for pair, mark in marks if mark.open]
+    counted = Counter(lead for pair in opened for lead in pair)
+    return frozenset(lead for lead, times in counted.items() if times > 1)
+
+
+def _inside(
+    connection: str | None, centre: Point, nodes: Mapping[str, Point], live: Sequence[str], broken: Collection[str]
+) -> str:
     out = []
     if connection == "delta":
+        corners = {name: _towards(centre, node, 0.55) if name in broken else node for name, node in nodes.items()}
         for a, b in (("1", "2"), ("2", "3"), ("3", "1")):
-            out.append(_coil_between(nodes[a], nodes[b], a in live and b in live))
+            out.append(_coil_between(corners[a], corners[b], a in live and b in live))
+        out += [_gap(corners[name], nodes[name]) for name in sorted(broken)]  # the lead before the corner, not a coil
     elif connection == "wye":
         for name, node in nodes.items():
-            out.append(_coil_between(centre, node, name in live))
+            out.append(_gap(centre, node) if name in broken else _coil_between(centre, node, name in live))
         out.append(circle(*centre, 6, "jt live" if live else "jt"))
     else:
         out.append(circle(*centre, 58, "shut"))
         for name, node in nodes.items():
-            edge = (centre[0] + (node[0] - centre[0]) * 58 / 96, centre[1] + (node[1] - centre[1]) * 58 / 96)
+            edge = _towards(centre, node, 58 / 96)
             d = f"M{n(edge[0])} {n(edge[1])}L{n(node[0])} {n(node[1])}"
-            out.append(path(d, "c live" if name in live else "c done"))
+            out.append(_gap(edge, node) if name in broken else path(d, "c live" if name in live else "c done"))
         out.append(text(centre[0], centre[1] - 4, "wye or delta:", "cap", "middle"))
         out.append(text(centre[0], centre[1] + 16, "not told", "cap", "middle"))
     return "".join(out)
@@ -86,12 +100,26 @@ def _inside(connection: str | None, centre: Point, nodes: Mapping[str, Point], l
 def _coil_between(a: Point, b: Point, on: bool) -> str:
     css = "c live" if on else "c done"
 
-    def at(share: float) -> Point:
-        return a[0] + (b[0] - a[0]) * share, a[1] + (b[1] - a[1]) * share
-
-    p, q = at(0.2), at(0.8)
+    p, q = _towards(a, b, 0.2), _towards(a, b, 0.8)
     ends = path(f"M{n(a[0])} {n(a[1])}L{n(p[0])} {n(p[1])}M{n(q[0])} {n(q[1])}L{n(b[0])} {n(b[1])}", css)
     return ends + coil(p, q, 5, css)
+
+
+def _towards(a: Point, b: Point, share: float) -> Point:
+    return a[0] + (b[0] - a[0]) * share, a[1] + (b[1] - a[1]) * share
+
+
+def _gap(a: Point, b: Point) -> str:
+    """A wire that is broken in its middle, its two ends blunt."""
+    length = math.dist(a, b) or 1.0
+    along = (b[0] - a[0]) / length, (b[1] - a[1]) / length
+    middle = (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
+    d = ""
+    for end, side in ((a, -1), (b, 1)):
+        x, y = middle[0] + side * OPEN_HALF * along[0], middle[1] + side * OPEN_HALF * along[1]
+        d += f"M{n(end[0])} {n(end[1])}L{n(x)} {n(y)}"
+        d += f"M{n(x - 6 * along[1])} {n(y + 6 * along[0])}L{n(x + 6 * along[1])} {n(y - 6 * along[0])}"
+    return path(d, "c broken")
 
 
 def _pair_value(pair: str, at: Point, mark: Mark | None) -> str:
@@ -146,6 +174,8 @@ def _row(row: Row, left: float, right: float, y: float, wide: bool) -> str:
         line = f"M{n(left + 6)} {n(y)}H{n(right - 6)}"
         strokes = "".join(f"M{n(left + 10 + 7 * k)} {n(y)}l-5 -6" for k in range(int((right - left - 14) // 7)))
         return path(line, "c live" if on else "c done") + path(strokes, "c live" if on else "c done") + dots + ends
+    if row.mark is not None and row.mark.open:
+        return _gap((left, y), (right, y)) + dots + ends
     coiled = "c live" if on else "c done"
     a, b = left + (right - left) * 0.18, left + (right - left) * 0.82
     leads = path(f"M{n(left)} {n(y)}H{n(a)}M{n(b)} {n(y)}H{n(right)}", coiled)

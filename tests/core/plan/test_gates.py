@@ -10,8 +10,9 @@ from grimcoil.core.criteria import FIELD_GENERAL
 from grimcoil.core.decision.needs import needs
 from grimcoil.core.decision.standing import Standing
 from grimcoil.core.errors import GateClosed
+from grimcoil.core.findings import Verdict
 from grimcoil.core.plan.brief import Brief
-from grimcoil.core.plan.gates import GATES
+from grimcoil.core.plan.gates import BY_KEY, GATES, Overrule
 from grimcoil.core.plan.progress import (
     check_not_reconnected,
     check_place,
@@ -20,8 +21,11 @@ from grimcoil.core.plan.progress import (
     stop_at,
 )
 from grimcoil.core.plan.recipes import build
+from grimcoil.core.plan.record import made_of
 from grimcoil.core.plan.safety import Site
 from grimcoil.core.plan.steps import Act, Circuit
+from grimcoil.core.side.single_phase import judge_capacitor_ohms
+from grimcoil.core.subject import UNKNOWN, Fitting
 from tests.support import (
     BY_HAND,
     EVEN,
@@ -183,3 +187,29 @@ def test_another_hold_waits_for_the_discharge_of_the_first_and_never_overruled()
     charged = next(gate for gate in GATES if gate.key == "charged")
     assert charged.found(here, *plan.at(second)) == "test voltage still on the winding"
     assert charged.found(here, *plan.at(first)) is None
+
+
+@pytest.mark.parametrize(
+    ("volts", "found"), [(None, "not read"), ("12", "12 V still on it"), ("5.1", "5.1 V"), ("5.0", None), ("0", None)]
+)
+def test_a_capacitor_is_read_only_once_it_shows_about_zero(volts, found):
+    plan = build(Brief("three-lead", fittings=(Fitting("capacitor", ("C1", "C2")),)))
+    made = [] if volts is None else [entry(1, "accessories.C1-C2.volts", volts, NOW, plan=plan)]
+    at = situation(plan, made, WORKS, NOW)
+    for side in ("start", "end", "frame"):
+        step, slot = plan.at(f"accessories.C1-C2.{side}")
+        gate = BY_KEY["capacitor"]
+        assert gate.guards(step, slot)
+        assert gate.overrule is Overrule.NEVER
+        told = gate.found(at, step, slot)
+        assert told is None if found is None else found in told
+    assert not BY_KEY["capacitor"].guards(*plan.at("accessories.C1-C2.volts"))
+
+
+def test_a_capacitors_ohms_are_judged_as_its_side_sheet():
+    plan = build(Brief("three-lead", fittings=(Fitting("capacitor", ("C1", "C2")),)))
+    typed = (("volts", "0.1"), ("start", "5"), ("end", "OL"), ("frame", "OL"))
+    made = [entry(i, f"accessories.C1-C2.{side}", text, NOW, plan=plan) for i, (side, text) in enumerate(typed, 1)]
+    tests = [one.test for one in made_of(plan, situation(plan, made, WORKS, NOW).kept, (), UNKNOWN)]
+    assert judge_capacitor_ohms(tests[0]).verdict is Verdict.SOUND
+    assert (tests[1].what, tests[1].reading) == ("capacitor", None)

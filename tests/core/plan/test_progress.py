@@ -9,6 +9,8 @@ from grimcoil.core.choices import LeadScheme, Occasion
 from grimcoil.core.criteria import FIELD_GENERAL
 from grimcoil.core.decision.standing import Standing
 from grimcoil.core.errors import GateClosed, Unknown
+from grimcoil.core.insulation.judge import judge_insulation
+from grimcoil.core.measured import InsulationTest
 from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.entries import BEGIN_AGAIN
 from grimcoil.core.plan.progress import (
@@ -20,8 +22,11 @@ from grimcoil.core.plan.progress import (
     situation,
 )
 from grimcoil.core.plan.recipes import RECIPES, build
+from grimcoil.core.plan.record import made_of
 from grimcoil.core.plan.safety import Site
 from grimcoil.core.plan.steps import MOVED, Act
+from grimcoil.core.plate import Plate
+from grimcoil.core.subject import UNKNOWN, Subject
 from tests.support import (
     BY_HAND,
     EVEN,
@@ -255,7 +260,28 @@ def test_after_a_failed_minute_the_next_key_is_voltage_off():
     assert at.place == "discharge.1-2-3.off"
     refused = closed(at, "insulation.1-2-3.600")
     assert refused.can_overrule
-    assert state(HELD).place == "insulation.1-2-3.600"
+    assert state(HELD).place == "insulation.1-2-3.120"
+
+
+@pytest.mark.parametrize(
+    ("held", "mark"),
+    [(0, "10"), (12.9, "10"), (13, "15"), (28, "30"), (59, "60"), (400, "60")],
+)
+def test_a_mark_that_may_be_left_out_is_past_once_the_next_ones_time_has_come(held, mark):
+    """The minute is what every verdict rests on: it is waited for."""
+    on = entries(TO_HOLD)
+    assert fold(on, held).place == f"insulation.1-2-3.{mark}"
+    assert fold([*on, entry(99, "insulation.1-2-3.30", "300M", on[-1].at)], held).slot.mark_s > 30
+
+
+def test_a_hold_ended_before_its_minute_is_a_spot_hold():
+    spot = (*TO_HOLD, ("insulation.1-2-3.10", "300M"), ("discharge.1-2-3.off", "confirmed"))
+    assert state(spot).place == "discharge.1-2-3.short"
+    made = made_of(PLAN, state(spot).kept, (), UNKNOWN)
+    hold = next(one.test for one in made if isinstance(one.test, InsulationTest))
+    assert [f.code for f in judge_insulation(hold, Subject(Plate((460,)))).findings if "spot" in f.code] == [
+        "spot-only"
+    ]
 
 
 TO_JOIN = (*TO_RESISTANCE, *EVEN, ("insulation.1-2-3", "tester broken"), *BY_HAND, ("connection.checked", "confirmed"))

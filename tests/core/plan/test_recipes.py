@@ -10,6 +10,7 @@ from grimcoil.core.choices import LeadScheme, Occasion, School
 from grimcoil.core.criteria import FIELD_GENERAL
 from grimcoil.core.decision.needs import NeedKind, needs
 from grimcoil.core.plan.brief import EXTRAS, Brief
+from grimcoil.core.plan.parts.holds import MARKS_S
 from grimcoil.core.plan.progress import StepState, check_place, progress, situation
 from grimcoil.core.plan.recipes import bring, build
 from grimcoil.core.plan.safety import Site
@@ -50,7 +51,8 @@ def walked(plan):
             return made, at
         _, slot = check_place(at, at.place)
         made.append(entry(len(made) + 1, at.place, text_for(slot), now, plan=plan))
-        wait = 4 * 700 if slot.act is Act.SHORT else 600 if slot.act is Act.MARK and slot.mark_s == 60 else 31
+        marks = [mark - (slot.mark_s or 0.0) for mark in MARKS_S if mark > (slot.mark_s or 0.0)]
+        wait = 4 * 700 if slot.act is Act.SHORT else min(marks, default=31) if slot.act in (Act.APPLY, Act.MARK) else 31
         now += timedelta(seconds=wait)
     raise AssertionError(f"no end: {at.place}")
 

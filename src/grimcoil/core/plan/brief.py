@@ -73,6 +73,11 @@ class Brief:
             return self.school is School.STARTER_FIRST
         return self.occasion in (Occasion.ROUTINE, Occasion.CALL_OUT)
 
+    @property
+    def ohmmeter_only(self) -> bool:
+        """No insulation tester is at hand, or none may be used: an ohmmeter condemns, and proves nothing."""
+        return OHMMETER in self.taking
+
     def needed(self, kind: NeedKind) -> list[Need]:
         """The key tests of one kind."""
         found = needs(self.scheme, self.occasion, self.insulation_test_forbidden)
@@ -82,8 +87,9 @@ class Brief:
 Part = Callable[[Brief], tuple[Step, ...]]
 
 
-# What a running motor can be asked beside its volts and amps.
-EXTRAS = ("contact_drop", "frame_temperature")
+# What can be wanted beside a recipe: of the running motor; insulation by an ohmmeter where no tester is at hand.
+OHMMETER = "ohmmeter"
+EXTRAS = ("contact_drop", "frame_temperature", OHMMETER)
 
 
 def brief_of(

@@ -7,9 +7,12 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from enum import StrEnum
 
+from grimcoil.core.criteria import FIELD_GENERAL
 from grimcoil.core.decision.standing import Standing
 from grimcoil.core.errors import GateClosed
+from grimcoil.core.limits import within
 from grimcoil.core.plan.entries import Kept
+from grimcoil.core.plan.parts.dead import CAPACITOR, CHARGE
 from grimcoil.core.plan.safety import Hold, Safety
 from grimcoil.core.plan.steps import HOLD, POWER, PROOF, Act, Circuit, Plan, Slot, Step
 
@@ -34,6 +37,7 @@ class Situation:
     codes: frozenset[str] = frozenset()
     stands: Standing = field(default_factory=Standing)
     failed: Mapping[str, str] = field(default_factory=dict)
+    dead_below_v: float = FIELD_GENERAL.dead_below_v.value
 
     @property
     def discharge_left_s(self) -> float | None:
@@ -94,8 +98,9 @@ def _doing(*acts: Act) -> Callable[[Step, Slot], bool]:
 
 
 def _dead_work(step: Step, slot: Slot) -> bool:
-    """Work on a dead circuit; the proof itself and taking a test voltage off again wait for nothing."""
-    return step.circuit is not Circuit.LIVE and slot.act not in PROOF | ENDING and not step.does(Act.POINT_DEAD)
+    """Work on a dead circuit; the proof itself, reading a hold that runs and taking its voltage off wait for nothing."""
+    runs = PROOF | ENDING | {Act.MARK}
+    return step.circuit is not Circuit.LIVE and slot.act not in runs and not step.does(Act.POINT_DEAD)
 
 
 def _live(at: Situation, _: Step, __: Slot) -> str | None:
@@ -196,6 +201,19 @@ def _not_off(at: Situation, step: Step, _: Slot) -> str | None:
     return "test voltage still on the winding" if hold is not None and hold.off_at is None else None
 
 
+def _of_capacitor(_: Step, slot: Slot) -> bool:
+    return slot.part.startswith(f"{CAPACITOR}/") and not slot.part.endswith(f"/{CHARGE}")
+
+
+def _capacitor_charged(at: Situation, step: Step, slot: Slot) -> str | None:
+    charge = slot.part.rpartition("/")[0] + f"/{CHARGE}"
+    place = next(step.place(each) for each in step.slots if each.part == charge)
+    reading = at.kept.reading(place)
+    if reading is None:
+        return "its volts were not read"
+    return None if within(reading.amount.high, at.dead_below_v) else f"{reading.text} V still on it"
+
+
 def _not_up(at: Situation, step: Step, _: Slot) -> str | None:
     hold, left = _hold(at, step), at.discharge_left_s
     if hold is not None and hold.discharged:
@@ -253,6 +271,10 @@ GATES: tuple[Gate, ...] = (
     Gate("early", _doing(Act.MARK), _early, "wait for the mark"),
     Gate("not-off", _doing(Act.SHORT), _not_off, "switch the tester off first"),
     Gate("time-up", _doing(Act.RESIDUAL), _not_up, "keep it shorted until the time is up; this can't be overruled"),
+    Gate(
+        "capacitor", _of_capacitor, _capacitor_charged,
+        "discharge it through a resistor, short it, and read about 0 V across it; this can't be overruled",
+    ),
     Gate(
         "open-winding", _doing(Act.APPLY), _codes(OPEN),
         "no insulation test of the whole on an open winding: skip it and decide, or give a reason to go on",

@@ -5,7 +5,7 @@ It asks the modules that judge; no limit is known here.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -86,11 +86,16 @@ def say_reading(at: Typed, entry: Entry, reading: Reading) -> Said | None:
         return _winding(at, step, slot, reading)
     if step.kind in LISTED and slot.part:
         return _lines(at, step)
-    if step.kind == "accessory" and slot.part:
-        return _weightiest(at.result(step, slot.part.split("/")[1]))
+    if step.kind in ABOUT and slot.part:
+        return _weightiest(at.result(step, ABOUT[step.kind](slot.part)))
     return None
 
 
+# Steps that make several tests: which of them a part is of.
+ABOUT: Mapping[str, Callable[[str], str]] = {
+    "accessory": lambda part: part.split("/")[1],
+    "ohmmeter": lambda part: part,
+}
 LISTED = frozenset(["supply_voltage", "line_current", "uncoupled_run", "cable", "contact_drop", "frame_temperature"])
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from enum import StrEnum
@@ -10,7 +10,7 @@ from enum import StrEnum
 from grimcoil.core.decision.standing import Standing
 from grimcoil.core.errors import GateClosed, Unknown
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED, Entry, Kept
-from grimcoil.core.plan.gates import BY_KEY, GIVES_BACK, Situation, check, leads_power, overrule_key, shut
+from grimcoil.core.plan.gates import BY_KEY, EARLY_S, GIVES_BACK, Situation, check, leads_power, overrule_key, shut
 from grimcoil.core.plan.safety import Safety, Site, fold
 from grimcoil.core.plan.steps import HOLD, PROOF, Act, Plan, Slot, Step
 
@@ -84,7 +84,7 @@ class Progress:
 def situation(plan: Plan, entries: Iterable[Entry], site: Site, now: datetime, signed: bool = False) -> Situation:
     """Fold the entries by the plan; what the readings show is added by `progress`."""
     kept, safety = fold(plan, entries, site, now, signed)
-    return Situation(plan, kept, safety, now)
+    return Situation(plan, kept, safety, now, dead_below_v=site.criteria.dead_below_v.value)
 
 
 def progress(
@@ -179,13 +179,19 @@ def _next_slot(step: Step, at: Situation) -> Slot | None:
     """The first slot without an entry; in a hold that failed, voltage off comes before any longer mark."""
     kept = [step.place(slot) in at.kept.standing for slot in step.slots]
     for i, slot in enumerate(step.slots):
-        past = slot.act is Act.MARK and slot.optional and any(kept[i:])
+        past = slot.act is Act.MARK and slot.optional and (any(kept[i:]) or _gone_by(step.slots[i + 1 :], at))
         if kept[i] or past or not slot.asked:
-            continue  # a mark that may be left out is past once a later one is kept
+            continue  # a mark that may be left out is past once a later one is kept, or its time has come
         found = shut(at, step, slot) if slot.act is Act.MARK and slot.optional else None
         if found is None or found[0].key != "failed-hold":
             return slot
     return None
+
+
+def _gone_by(later: Sequence[Slot], at: Situation) -> bool:
+    """Whether the time of the mark after one that may be left out has come."""
+    mark_s = next((slot.mark_s for slot in later if slot.mark_s is not None), None)
+    return mark_s is not None and at.hold_s is not None and at.hold_s >= mark_s - EARLY_S
 
 
 def check_place(state: Progress, place: str) -> tuple[Step, Slot]:

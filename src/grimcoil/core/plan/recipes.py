@@ -12,7 +12,7 @@ from grimcoil.core.plan.brief import Brief, Part
 from grimcoil.core.plan.parts import dead, holds, live, safe
 from grimcoil.core.plan.steps import Plan, Step
 
-VERSION = 3
+VERSION = 4
 _OPENED: tuple[Part, ...] = (
     safe.isolate, safe.prove_dead, safe.prove_dead_box, safe.as_found, safe.separate, dead.instrument_check,
     dead.temperature,
@@ -64,7 +64,7 @@ def bring(brief: Brief) -> tuple[str, ...]:
     out = ["voltage tester and a known live source"]
     if brief.needed(NeedKind.OHMS):
         out.append(_ohmmeter(brief.resolution_ohm))
-    if brief.needed(NeedKind.FRAME):
+    if brief.needed(NeedKind.FRAME) and not brief.ohmmeter_only:
         volts = f", {brief.test_voltage_v:g} V" if brief.test_voltage_v else ""
         out += [f"insulation tester{volts}", "strap to short the winding to the frame"]
     out.append("thermometer")

@@ -30,10 +30,11 @@ from grimcoil.core.measured import (
 )
 from grimcoil.core.plan.entries import Entry, Kept
 from grimcoil.core.plan.gates import FAILED
-from grimcoil.core.plan.parts.dead import AIR, HUMID, TURNS, WARM
+from grimcoil.core.plan.parts.dead import AIR, CAPACITOR, HUMID, TURNS, WARM
 from grimcoil.core.plan.steps import Act, Plan, Slot, Step
 from grimcoil.core.points import LINES
 from grimcoil.core.readings import Reading
+from grimcoil.core.side.single_phase import CapacitorOhmsTest
 from grimcoil.core.subject import Conditions, Subject
 
 # A figure is read at its mark and typed after it; what comes later than this was read later. Common practice.
@@ -101,6 +102,20 @@ def _held(given: _From, step: Step) -> Tests:
     )  # fmt: skip
 
 
+# An ohmmeter nobody has on record, and the second its figure stands: it shows what it shows at once.
+ORDINARY = InstrumentRange("ordinary ohmmeter", "ohm")
+AT_ONCE_S = 1.0
+
+
+def _by_ohmmeter(given: _From, step: Step) -> Tests:
+    for part, reading in given.readings(step).items():
+        near, far = (tuple(side.split("+")) for side in part.split("/"))
+        made = InsulationTest if far == ("frame",) else WindingToWindingTest
+        meter = given.meter("ohm", "low-ohm") or ORDINARY
+        series = (Timed(AT_ONCE_S, reading),)
+        yield part, made(series, None, given.conditions, meter, _hookup(step), near, far)
+
+
 def _supply(given: _From, step: Step) -> Tests:
     if volts := given.readings(step):
         earth = {line: volts.pop(line) for line in LINES if line in volts}
@@ -119,6 +134,12 @@ def _accessories(given: _From, step: Step) -> Tests:
         read.setdefault((what, name), {})[side] = reading
     for (what, name), sides in read.items():
         own, frame = sides.get("own"), sides.get("frame")
+        if what == CAPACITOR:
+            if {"start", "end"} & set(sides):
+                yield name, CapacitorOhmsTest(sides.get("start"), sides.get("end"))
+            if frame is not None:
+                yield name, AccessoryTest(what, None, frame)
+            continue
         if what == "brake":
             yield name, BrakeTest(own, frame)
         else:
@@ -155,6 +176,7 @@ BUILDERS: dict[str, Callable[[_From, Step], Tests]] = {
     "winding_resistance": _ohms,
     "insulation": _held,
     "winding_to_winding": _held,
+    "ohmmeter": _by_ohmmeter,
     "supply_voltage": _supply,
     "line_current": _current,
     "uncoupled_run": _current,
@@ -218,6 +240,8 @@ def recorded(
 ) -> JobRecord:
     """The same of tests at hand."""
     tests = tuple(one.test for one in made)
+    if ORDINARY in (getattr(test, "meter", None) for test in tests):
+        meters = (*meters, ORDINARY)
     return JobRecord(subject, conditions, tests, tuple(meters), Occasion(plan.recipe))
 
 

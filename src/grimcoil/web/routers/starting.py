@@ -31,6 +31,11 @@ OCCASIONS = (
     ("dead-only", "Dead only", "on the floor or in the store", "no supply is there: nothing is joined or run"),
     ("after-drying", "After drying", "it was wet", "the dead set again"),
 )  # fmt: skip
+EXTRA_WORDS = (
+    ("contact_drop", "Contact drop"),
+    ("frame_temperature", "Frame temperature"),
+    ("ohmmeter", "No megohm tester at hand: insulation by ohms only, which condemn but prove nothing"),
+)
 SCHOOLS = (
     ("", "As usual for this job", "starter first where the cable reaches every lead, else the box"),
     ("starter-first", "Starter first", "no climbing: motor and cable in one; the box only where that fails"),
@@ -79,7 +84,7 @@ def _page(request: Request, state: AppState, form: StartForm, refusal: Refusal |
         "criteria": CRITERIA.values(),
         "occasions": OCCASIONS,
         "schools": SCHOOLS,
-        "extras": (("contact_drop", "Contact drop"), ("frame_temperature", "Frame temperature")),
+        "extras": EXTRA_WORDS,
     }
     status = 200 if refusal is None else status_of(refusal)
     return state.templates.TemplateResponse(request, "jobs/start.html", context, status_code=status)

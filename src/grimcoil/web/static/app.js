@@ -53,7 +53,9 @@ function tick() {
   for (const node of document.querySelectorAll("[data-until]")) {
     const left = (Number(node.dataset.until) - now) / 1000;
     node.textContent = shown(Math.ceil(left));
-    if (left <= 0 && node.dataset.then === "reload" && !node.gcDone) { node.gcDone = true; location.reload(); }
+    // The next mark's time has come: the page turns to it, unless a figure is being typed for this one.
+    const turns = node.dataset.then === "reload" || (node.dataset.then === "next" && entry()?.value === "");
+    if (left <= 0 && turns && !node.gcDone) { node.gcDone = true; location.reload(); }
   }
   for (const node of document.querySelectorAll("[data-since]")) node.textContent = shown((now - Number(node.dataset.since)) / 1000);
 }

@@ -14,10 +14,11 @@ from grimcoil.core.insulation.judge import rated_v
 from grimcoil.core.insulation.voltage import advised
 from grimcoil.core.people import Actor, Role
 from grimcoil.core.plan.entries import NOT_RECONNECTED, Entry
-from grimcoil.core.plan.gates import live_words
+from grimcoil.core.plan.gates import EARLY_S, live_words
 from grimcoil.core.plan.live import Said
 from grimcoil.core.plan.parts.dead import WARM
 from grimcoil.core.plan.progress import StepState, stop_at
+from grimcoil.core.plan.safety import Hold
 from grimcoil.core.plan.steps import POWER, Act, Circuit, Input, Slot, Step
 from grimcoil.service.bench import Bench
 from grimcoil.web.views.drawing import Drawing, draw_bench, line_scales, where_words
@@ -79,6 +80,7 @@ class BenchView:
     last_words: str = ""
     on_epoch: float = 0.0
     due_epoch: float = 0.0
+    turn_epoch: float = 0.0
     live: str = ""
     doubts: Sequence[str] = ()
     worst: str = ""
@@ -155,6 +157,7 @@ def bench_view(
         last_words=_last_words(bench),
         on_epoch=hold.on_at.timestamp() if hold else 0.0,
         due_epoch=hold.until.timestamp() if hold and hold.until else 0.0,
+        turn_epoch=_turn_epoch(hold, step, slot),
         kept=_kept(bench, step, slot),
         gate=gate_words(bench),
         drawing=draw_bench(bench, step, slot),
@@ -195,6 +198,15 @@ def _keep_word(slot: Slot | None) -> str:
     if slot is None or slot.input is not Input.CONFIRM:
         return "Keep"
     return slot.label if slot.act is Act.REMOVE else "Done"
+
+
+def _turn_epoch(hold: Hold | None, step: Step, slot: Slot | None) -> float:
+    """When a page that asks for a mark turns to the next one, unless that has been kept; 0: never."""
+    if hold is None or slot is None or slot.mark_s is None or not slot.optional:
+        return 0.0
+    later = (other.mark_s for other in step.slots[step.slots.index(slot) + 1 :] if other.mark_s)
+    mark_s = next(later, None)
+    return 0.0 if mark_s is None else hold.on_at.timestamp() + mark_s - EARLY_S
 
 
 def _last_words(bench: Bench) -> str:

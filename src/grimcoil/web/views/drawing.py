@@ -10,12 +10,15 @@ from grimcoil.core.fields import FIELDS
 from grimcoil.core.insulation.hold import DISCHARGE_TIMES
 from grimcoil.core.insulation.judge import InsulationResult
 from grimcoil.core.insulation.ratios import index_wanted
+from grimcoil.core.limits import reaches
+from grimcoil.core.plan.entries import Entry
 from grimcoil.core.plan.live import minimum_here, pi_target_mohm
 from grimcoil.core.plan.parts.dead import WARM
+from grimcoil.core.plan.parts.holds import MARKS_S, MINUTE_S
 from grimcoil.core.plan.record import part_of, timed
 from grimcoil.core.plan.steps import PROOF, Act, Circuit, Slot, Step, Where
 from grimcoil.core.points import groups_of
-from grimcoil.core.readings import parse_reading
+from grimcoil.core.readings import Shown, parse_reading
 from grimcoil.core.stator.connect import Wiring
 from grimcoil.draw.box import PHONE, WIDE, motor_box
 from grimcoil.draw.curve import Curve, insulation_curve
@@ -182,16 +185,24 @@ def _marks(bench: Bench, step: Step, slot: Slot | None) -> Marks:
         if not each.ends or each.act in (Act.PROVE_TESTER, Act.LIFT):
             continue
         if entry is not None and entry.reading is not None:
-            out[each.key] = Mark(entry.text)
+            out[each.key] = _as_read(bench, each, entry)
         elif slot is not None and each.key == slot.key:
             out[each.key] = Mark("now", live=True)
     return tuple(out.items())
 
 
+def _as_read(bench: Bench, slot: Slot, entry: Entry) -> Mark:
+    """A kept value; an open winding as such."""
+    limit = bench.criteria.open_above_ohm.value
+    reading = entry.reading if slot.field == "winding" else None
+    opened = reading is not None and (reading.shown is Shown.OVER_RANGE or reaches(reading.amount.low, limit))
+    return Mark(entry.text, open=opened)
+
+
 def _kept_ohms(bench: Bench) -> Marks:
     kept = bench.state.kept.standing
     return tuple(
-        (slot.part, Mark(kept[place].text))
+        (slot.part, _as_read(bench, slot, kept[place]))
         for place, (step, slot) in bench.plan.places.items()
         if step.kind == "winding_resistance" and place in kept
     )
@@ -233,8 +244,8 @@ def line_scales(bench: Bench, place: str, slot: Slot | None, typed: str) -> list
     if state.safety.live is not None:
         return []
     if state.safety.on_test is not None and not typed:
-        marks = [m.mark_s for p, s, m in bench.plan.doing(Act.MARK) if m.mark_s and _ahead(bench, p, s)]
-        return _time_scales(state.hold_s, None, next((mark for mark in marks if mark >= 60), 600.0))
+        minute = any(m.mark_s == MINUTE_S and _ahead(bench, p, s) for p, s, m in bench.plan.doing(Act.MARK))
+        return _time_scales(state.hold_s, None, MINUTE_S if minute else MARKS_S[-1])
     if slot is not None and slot.act is Act.RESIDUAL and state.discharge_left_s:
         return _discharge_scales(bench)
     if slot is None or not slot.field:

@@ -1,13 +1,22 @@
 """Every hold of a test voltage is followed by its own discharge."""
 
-from itertools import pairwise
+from itertools import combinations, pairwise
 
 import pytest
 
+from grimcoil.core.assessment import assess
 from grimcoil.core.choices import LeadScheme
-from grimcoil.core.plan.brief import Brief
+from grimcoil.core.criteria import FIELD_GENERAL
+from grimcoil.core.plan.brief import OHMMETER, Brief
 from grimcoil.core.plan.parts import holds
+from grimcoil.core.plan.progress import situation
+from grimcoil.core.plan.recipes import build
+from grimcoil.core.plan.record import to_record
+from grimcoil.core.plan.safety import Site
 from grimcoil.core.plan.steps import Act
+from grimcoil.core.plate import Plate
+from grimcoil.core.subject import UNKNOWN, Subject
+from tests.support import NOW, entry
 
 
 @pytest.mark.parametrize("scheme", [s for s in LeadScheme if s is not LeadScheme.UNKNOWN])
@@ -34,3 +43,25 @@ def test_volts_are_asked_once():
     steps = holds.with_volts(holds.insulation(Brief("six-lead")))
     assert sum(slot.key == "volts" and slot.field == "voltage" for step in steps for slot in step.slots) == 1
     assert steps[0].slots[0] is holds.VOLTS
+
+
+@pytest.mark.parametrize("forbidden", [False, True])
+@pytest.mark.parametrize("scheme", ["three-lead", "six-lead", "unknown"])
+def test_by_an_ohmmeter_only_every_group_is_read_also_where_the_maker_forbids_more(scheme, forbidden):
+    brief = Brief(scheme, insulation_test_forbidden=forbidden, taking=frozenset([OHMMETER]))
+    steps = [*holds.insulation(brief), *holds.between(brief)]
+    slots = [slot for step in steps for slot in step.slots]
+    assert len(slots) == len(brief.groups) + len(list(combinations(brief.groups, 2)))
+    assert not any(slot.act is not Act.NONE or "insulation" in slot.functions for slot in slots)
+    assert not any("insulation tester" in words for words in build(brief).bring)
+
+
+@pytest.mark.parametrize(("text", "verdict"), [("0.02", "act"), ("1.5", "unproven"), ("OL", "unproven")])
+def test_what_an_ohmmeter_reads_condemns_or_stays_unproven(text, verdict):
+    plan = build(Brief("three-lead", taking=frozenset([OHMMETER])))
+    kept = situation(plan, [entry(1, "insulation.1-2-3", text, NOW, plan=plan)], Site(FIELD_GENERAL), NOW).kept
+    record = to_record(plan, kept, Subject(Plate((460,))), (), UNKNOWN)
+    assert [meter.function for meter in record.instruments] == ["ohm"]
+    whole = assess(record)
+    assert [(result.route, result.verdict.value) for result in whole.insulation] == [("ohmmeter", verdict)]
+    assert whole.decision.action != "return"

@@ -13,6 +13,7 @@ WARM, AIR, HUMID = "winding_temperature_c", "ambient_temperature_c", "relative_h
 OHMS = ("low-ohm", "ohm")
 THROUGH, BROKEN = "all through", "one is open"
 TURNS = ("free", "stiff", "jammed")
+CAPACITOR, CHARGE = "capacitor", "volts"
 UNTESTED = frozenset({"encoder"})
 
 
@@ -35,7 +36,7 @@ def instrument_check(brief: Brief) -> tuple[Step, ...]:
             field="low_ohm", functions=tester,
         ),
     )  # fmt: skip
-    if brief.insulation_test_forbidden:
+    if brief.insulation_test_forbidden or brief.ohmmeter_only:
         slots = slots[:2]
     tool = "Ohmmeter and insulation tester" if len(slots) > 2 else "Ohmmeter"
     return (Step("instrument_check", 0, "Instrument check", place_of(brief), Circuit.APART, slots, tool=tool),)
@@ -107,7 +108,7 @@ def accessories(brief: Brief) -> tuple[Step, ...]:
         slots += _accessory(what, name, leads)
     if not slots:
         return ()
-    caution = "Never an insulation tester on a thermistor, an RTD or an encoder."
+    caution = "Never an insulation tester on a thermistor, an RTD, an encoder or a capacitor."
     return (
         Step(
             "accessories", 0, "Accessories", Where.BOX, Circuit.APART, tuple(slots), caution, tool="Ohmmeter",
@@ -121,6 +122,8 @@ def _accessory(what: str, name: str, leads: tuple[str, ...]) -> list[Slot]:
     if what in UNTESTED:
         ask = "Unplug it and set it aside: no test of any kind"
         return [Slot(name, title, ask, Input.CONFIRM, ends=leads, optional=True)]
+    if what == CAPACITOR:
+        return _capacitor(name, title, leads)
     low = what in ("thermistor", "rtd")
     own = "Its ohms, at 2.5 V at most" if low else "Its ohms"
     far = "Leads joined, to frame, by the ohmmeter" if low else "Leads joined, to frame"
@@ -130,6 +133,30 @@ def _accessory(what: str, name: str, leads: tuple[str, ...]) -> list[Slot]:
             f"{name}.frame", f"{title} to frame", far, field="low_ohm" if low else "insulation",
             ends=("+".join(leads), "frame") if leads else (), part=f"{what}/{name}/frame", optional=True,
             functions=OHMS if low else ("insulation",),
+        ),
+    ]  # fmt: skip
+
+
+def _capacitor(name: str, title: str, leads: tuple[str, ...]) -> list[Slot]:
+    """Its charge first: nothing else is read before it shows about 0 V."""
+    discharge = "Through a resistor, then short it; volts across it: about 0"
+    asked = (("start", "first touch", "Ohms at first touch"), ("end", "after 10 s", "Ohms after some seconds"))
+    return [
+        Slot(
+            f"{name}.volts", f"{title} discharged", discharge, field="dead_voltage", ends=leads,
+            part=f"{CAPACITOR}/{name}/{CHARGE}", optional=True, functions=("volt-ac",),
+        ),
+        *(
+            Slot(
+                f"{name}.{side}", f"{title}, {when}", ask, field="low_ohm", ends=leads,
+                part=f"{CAPACITOR}/{name}/{side}", optional=True, functions=OHMS,
+            )
+            for side, when, ask in asked
+        ),
+        Slot(
+            f"{name}.frame", f"{title} to its case", "Leads joined, to the case, by the ohmmeter", field="low_ohm",
+            ends=("+".join(leads), "frame") if leads else (), part=f"{CAPACITOR}/{name}/frame", optional=True,
+            functions=OHMS,
         ),
     ]  # fmt: skip
 

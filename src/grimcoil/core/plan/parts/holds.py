@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from itertools import combinations
 
 from grimcoil.core.decision.needs import Need, NeedKind
 from grimcoil.core.plan.brief import Brief
@@ -12,8 +13,10 @@ from grimcoil.core.plan.steps import Act, Circuit, Input, Slot, Step, Where
 
 TESTER = ("insulation",)
 VOLTS = Slot("volts", "Test voltage", "Set the insulation tester", field="voltage", part="volts", functions=TESTER)
-# Seconds since voltage on, and whether the mark may be left out. One minute is what every verdict rests on.
-MARKS = ((30.0, "30 s", True), (60.0, "1 min", False), (600.0, "10 min", True))
+# Seconds since voltage on. One minute is what every verdict rests on, all others may be left out: the first few make
+# the curve, and a value of 10 s alone is a spot value; each whole minute up to ten follows.
+MINUTE_S = 60.0
+MARKS_S = (10.0, 15.0, 30.0, 45.0, MINUTE_S, *(MINUTE_S * i for i in range(2, 11)))
 
 
 def insulation(brief: Brief) -> tuple[Step, ...]:
@@ -23,6 +26,8 @@ def insulation(brief: Brief) -> tuple[Step, ...]:
 
 def insulation_at(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, ...]:
     """The same at one place; suffix tells a repeat."""
+    if brief.ohmmeter_only:
+        return by_ohmmeter(brief, where, suffix)
     return tuple(step for need in brief.needed(NeedKind.FRAME) for step in _hold(brief, need, where, suffix))
 
 
@@ -33,7 +38,35 @@ def between(brief: Brief) -> tuple[Step, ...]:
 
 def between_at(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, ...]:
     """The same at one place; suffix tells a repeat."""
+    if brief.ohmmeter_only:
+        return ()  # read with those to frame
     return tuple(step for need in brief.needed(NeedKind.BETWEEN) for step in _hold(brief, need, where, suffix))
+
+
+def by_ohmmeter(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, ...]:
+    """Each group to frame and to each other by an ordinary ohmmeter: it may be done on any motor, near zero condemns,
+    and nothing it shows proves insulation. Its few volts need no discharge.
+    """
+    joined = ["+".join(group) for group in brief.groups]
+    sides = [(one, "frame") for one in joined] + list(combinations(joined, 2))
+    slots = tuple(
+        Slot(
+            f"{near}.{far}".removesuffix(".frame").replace("+", "-"), f"{near} to {far}".replace("+", "–"),
+            f"Ohms from lead {near.partition('+')[0]} to {far if far == 'frame' else 'lead ' + far.partition('+')[0]},"
+            " highest range",
+            field="insulation", ends=(near, far), part=f"{near}/{far}", functions=("ohm", "low-ohm"),
+        )
+        for near, far in sides
+    )  # fmt: skip
+    if not slots:
+        return ()
+    caution = "A few volts stress nothing: near zero is bad, more proves no insulation."
+    return (
+        Step(
+            f"insulation{suffix}", 0, "Insulation by ohmmeter", where, Circuit.APART, slots, caution, tool="Ohmmeter",
+            kind="ohmmeter", suffix=suffix,
+        ),
+    )  # fmt: skip
 
 
 def with_volts(steps: Sequence[Step]) -> list[Step]:
@@ -64,7 +97,7 @@ def _hold(brief: Brief, need: Need, where: Where, suffix: str) -> tuple[Step, St
         name, 0, title, where, Circuit.APART,
         (
             Slot("on", "Voltage on", on, Input.CONFIRM, ends=ends, act=Act.APPLY),
-            *(_mark(seconds, words, optional, ends) for seconds, words, optional in MARKS),
+            *(_mark(seconds, ends) for seconds in MARKS_S),
         ),
         "Nobody touches leads or frame under test. No insulation tester into electronics.",
         tool="Insulation tester", hold=name, kind=need.kind.value, suffix=suffix,
@@ -73,11 +106,13 @@ def _hold(brief: Brief, need: Need, where: Where, suffix: str) -> tuple[Step, St
     return hold, _discharge(name, part, suffix, where, ends, brief)
 
 
-def _mark(seconds: float, words: str, optional: bool, ends: tuple[str, ...]) -> Slot:
-    said = {30.0: "Value at 30 seconds", 60.0: "Value at 1 minute"}.get(seconds, "Value at 10 minutes, or end the hold")
+def _mark(seconds: float, ends: tuple[str, ...]) -> Slot:
+    minutes = seconds / MINUTE_S
+    words = f"{seconds:g} s" if seconds < MINUTE_S else f"{minutes:g} min"
+    said = f"Value at {seconds:g} seconds" if seconds < MINUTE_S else f"Value at {minutes:g} minutes, or end the hold"
     return Slot(
-        f"{seconds:g}", words, said, field="insulation", ends=ends, act=Act.MARK, part=f"{seconds:g}", mark_s=seconds,
-        optional=optional, functions=TESTER,
+        f"{seconds:g}", words, "Value at 1 minute" if seconds == MINUTE_S else said, field="insulation", ends=ends,
+        act=Act.MARK, part=f"{seconds:g}", mark_s=seconds, optional=seconds != MINUTE_S, functions=TESTER,
     )  # fmt: skip
 
 

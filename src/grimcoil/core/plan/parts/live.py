@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from grimcoil.core.choices import SupplySystem
-from grimcoil.core.plan.brief import EXTRAS, Brief
+from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.steps import Act, Circuit, Input, Slot, Step, Where
 from grimcoil.core.points import LINE_PAIRS, LINES
 
@@ -81,7 +81,7 @@ def uncoupled_run(_: Brief) -> tuple[Step, ...]:
 def extras(brief: Brief) -> tuple[Step, ...]:
     """What is wanted of the running motor beside its volts and amps."""
     made = {"contact_drop": _contact_drop, "frame_temperature": _frame_temperature}
-    return tuple(made[name]() for name in EXTRAS if name in brief.taking)
+    return tuple(made[name]() for name in made if name in brief.taking)
 
 
 def _contact_drop() -> Step:
