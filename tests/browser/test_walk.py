@@ -291,6 +291,10 @@ def test_the_page_turns_to_the_next_mark_by_itself_unless_a_figure_is_being_type
     expect(place).to_have_value("insulation.1-2-3.10")
     page.locator("#entry").fill("")
     expect(place).to_have_value("insulation.1-2-3.15")
+    page.set_viewport_size({"width": 390, "height": 844})
+    for key in ("Keep", "Voltage off"):
+        box = page.get_by_role("button", name=key, exact=key != "Keep").bounding_box()
+        assert box["y"] + box["height"] <= 844, key
 
 
 def test_a_slip_of_the_decimal_point_is_asked_and_can_be_kept(page, works_clock):

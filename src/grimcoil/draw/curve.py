@@ -11,7 +11,8 @@ from grimcoil.core.readings import three_digits
 from grimcoil.draw.svg import circle, n, path, rect, text
 
 Axis = Callable[[float], float]
-MARKS = {15: "15 s", 30: "30", 45: "45", 60: "1 min", 120: "2", 180: "3", 300: "5", 420: "7", 600: "10"}
+FIRST_S = 9.0
+MARKS = {10: "10 s", 15: "15", 30: "30", 45: "45", 60: "1 min", 120: "2", 180: "3", 300: "5", 420: "7", 600: "10"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +28,7 @@ class Curve:
 
 
 def insulation_curve(curve: Curve, width: float, height: float, small: bool = False) -> str:
-    """The plot without its svg element. Log time from 13 s to 10 min or the last value, log resistance."""
+    """The plot without its svg element. Log time from 9 s to 10 min or the last value, log resistance."""
     left, right, top, bottom = (66, 118, 40, 44) if not small else (50, 16, 22, 32)
     values = [a.value for _, a in curve.points if a.bound is not Bound.NOTHING and a.value > 0]
     low = min([curve.minimum_here_mohm * 0.5, *values]) * 0.7
@@ -36,7 +37,7 @@ def insulation_curve(curve: Curve, width: float, height: float, small: bool = Fa
     end = max([600.0, *(t for t, _ in curve.points)])  # a value read late still has its place
 
     def x(t: float) -> float:
-        return left + math.log(max(t, 13) / 13) / math.log(end / 13) * (width - left - right)
+        return left + math.log(max(t, FIRST_S) / FIRST_S) / math.log(end / FIRST_S) * (width - left - right)
 
     def y(mohm: float) -> float:
         return height - bottom - math.log(max(mohm, low) / low) / math.log(high / low) * (height - bottom - top)
@@ -46,7 +47,7 @@ def insulation_curve(curve: Curve, width: float, height: float, small: bool = Fa
     at = y(curve.minimum_here_mohm)
     out.append(path(f"M{n(left)} {n(at)}H{n(width - right)}", "min"))
     out += [path(f"M{n(left + i)} {n(at)}l-6 8", "minh") for i in range(8, int(width - right - left), 9)]
-    out.append(text(x(15), at + 24, curve.minimum_words, "an actc"))
+    out.append(text(left + 8, at + 24, curve.minimum_words, "an actc"))
     if curve.pi_target_mohm:
         gate = y(curve.pi_target_mohm)
         out.append(path(f"M{n(x(600) - 11)} {n(gate)}H{n(x(600) + 11)}", "gate"))
@@ -92,7 +93,7 @@ def _axes(
         at = x(t)
         start = top if key else height - bottom - 8
         out.append(path(f"M{n(at)} {n(start)}V{n(height - bottom + 8)}", "keyl" if key else "tick"))
-        if not small or t in (15, 30, 60, 120, 300, 600):
+        if not small or t in (10, 30, 60, 120, 300, 600):
             out.append(text(at, height - bottom + (25 if not small else 22), label, "ax k" if key else "ax", "middle"))
     return out
 

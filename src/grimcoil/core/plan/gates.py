@@ -98,7 +98,7 @@ def _doing(*acts: Act) -> Callable[[Step, Slot], bool]:
 
 
 def _dead_work(step: Step, slot: Slot) -> bool:
-    """Work on a dead circuit; the proof itself, reading a hold that runs and taking its voltage off wait for nothing."""
+    """Work on a dead circuit; the proof, reading a hold that runs and taking its voltage off wait for nothing."""
     runs = PROOF | ENDING | {Act.MARK}
     return step.circuit is not Circuit.LIVE and slot.act not in runs and not step.does(Act.POINT_DEAD)
 

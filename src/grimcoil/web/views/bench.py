@@ -347,6 +347,8 @@ def _kept(bench: Bench, step: Step, slot: Slot | None) -> list[KeptRow]:
         entry = bench.state.kept.standing.get(place)
         said = bench.said_of(entry) if entry else None
         live = slot is not None and each.key == slot.key
+        if each.mark_s is not None and each.optional and entry is None and not live:
+            continue  # a mark that nobody waits for
         text = "done" if entry and each.input is Input.CONFIRM else entry.text if entry else ""
         verdict = said.verdict.value if said else None
         rows.append(KeptRow(place, each.label, text, verdict, entry.seq if entry else None, live))
