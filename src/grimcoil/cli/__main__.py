@@ -29,6 +29,8 @@ COMMANDS = {
     "migrate": ("migrate", "bring the tables up to date"),
     "backup": ("backup", "copy the whole database to a file, while it is in use"),
     "restore": ("backup", "put a backup into an empty database"),
+    "archive": ("archive", "pack the works, photos too, into one open file"),
+    "take-in": ("archive", "put a works archive into an empty database"),
     "people": ("people", "those who may sign in"),
     "verify": ("verify", "is every signed record as it was signed"),
     "job": ("job", "jobs out and in as grimcoil-job/1"),

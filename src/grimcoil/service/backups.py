@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from grimcoil.store.archive import pack, unpack
 from grimcoil.store.backup import back_up, restore, rows_by_table
 
-__all__ = ["back_up", "restore", "rows_by_table"]
+__all__ = ["back_up", "pack", "restore", "rows_by_table", "unpack"]

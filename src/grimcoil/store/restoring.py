@@ -53,7 +53,7 @@ def load(engine: Engine, dump: Path, revision: str) -> None:
                 _put(connection, insert)
             connection.execute(text("SET FOREIGN_KEY_CHECKS = 1"))
     except BaseException:
-        _emptied(engine)
+        emptied(engine)
         raise
 
 
@@ -131,7 +131,7 @@ def _lines(dump: Path) -> Iterator[tuple[int, bytes]]:
         raise RecordRefusal(f"dump, line {number + 1}", "", f"a whole backup made by this command ({error})") from None
 
 
-def _emptied(engine: Engine) -> None:
+def emptied(engine: Engine) -> None:
     """Every table gone again."""
     tables = MetaData()
     tables.reflect(engine)
