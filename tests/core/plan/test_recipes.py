@@ -9,7 +9,7 @@ import pytest
 from grimcoil.core.choices import LeadScheme, Occasion, School
 from grimcoil.core.criteria import FIELD_GENERAL
 from grimcoil.core.decision.needs import NeedKind, needs
-from grimcoil.core.plan.brief import EXTRAS, Brief
+from grimcoil.core.plan.brief import EXTRAS, OHMMETER, Brief
 from grimcoil.core.plan.parts.holds import MARKS_S
 from grimcoil.core.plan.progress import StepState, check_place, progress, situation
 from grimcoil.core.plan.recipes import bring, build
@@ -60,8 +60,9 @@ def walked(plan):
 @pytest.mark.parametrize("scheme", LeadScheme)
 @pytest.mark.parametrize("occasion", Occasion)
 def test_every_plan_is_walked_to_its_decision(scheme, occasion):
-    for school, forbidden in product((None, *School), (False, True)):
-        plan = build(Brief(scheme, occasion, forbidden, school, fittings=FITTED, brake=True, taking=frozenset(EXTRAS)))
+    taking = (frozenset([OHMMETER]), frozenset(EXTRAS) - {OHMMETER})
+    for school, forbidden, also in product((None, *School), (False, True), taking):
+        plan = build(Brief(scheme, occasion, forbidden, school, fittings=FITTED, brake=True, taking=also))
         made, end = walked(plan)
         assert {s for k, s in end.standings.items() if k not in ("decision", "sign")} <= {StepState.DONE}
         assert len({e.place for e in made}) == len(made)

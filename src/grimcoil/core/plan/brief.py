@@ -88,8 +88,8 @@ Part = Callable[[Brief], tuple[Step, ...]]
 
 
 # What can be wanted beside a recipe: of the running motor; insulation by an ohmmeter where no tester is at hand.
-OHMMETER = "ohmmeter"
-EXTRAS = ("contact_drop", "frame_temperature", OHMMETER)
+OHMMETER, LEAD_ROLL = "ohmmeter", "lead_roll"
+EXTRAS = ("contact_drop", "frame_temperature", LEAD_ROLL, OHMMETER)
 
 
 def brief_of(

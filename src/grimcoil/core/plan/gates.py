@@ -124,8 +124,12 @@ def live_words(at: Situation) -> str:
     return f"{volts} left on {slot.label}: not dead. Find where it comes from."
 
 
-def _energised(at: Situation, _: Step, __: Slot) -> str | None:
-    return "power was restored" if at.safety.energised else None
+def _energised(at: Situation, step: Step, slot: Slot) -> str | None:
+    """While power is on only the lock that begins the next isolation opens."""
+    if not at.safety.energised:
+        return None
+    begins = slot.act is Act.LOCK and at.plan.phase_of(step) == at.safety.phase + 1
+    return None if begins else "power was restored"
 
 
 def _unproved(at: Situation, _: Step, __: Slot) -> str | None:

@@ -96,7 +96,9 @@ ABOUT: Mapping[str, Callable[[str], str]] = {
     "accessory": lambda part: part.split("/")[1],
     "ohmmeter": lambda part: part,
 }
-LISTED = frozenset(["supply_voltage", "line_current", "uncoupled_run", "cable", "contact_drop", "frame_temperature"])
+LISTED = frozenset(
+    ["supply_voltage", "line_current", "uncoupled_run", "lead_roll", "cable", "contact_drop", "frame_temperature"]
+)
 
 
 def _tester(reading: Reading, criteria: Criteria) -> Said:
@@ -232,7 +234,7 @@ def slot_scale(at: Typed, place: str, typed: float | None, expected: float | Non
     if step.kind == "supply_voltage" and "-" in slot.part and plate.voltage_in_use_v:
         levels = criteria.voltage_level_sound.value, criteria.voltage_level_act.value
         return level_scale(plate.voltage_in_use_v, *levels)
-    if step.kind in ("line_current", "uncoupled_run") and plate.full_load_in_use_a:
+    if step.kind in ("line_current", "uncoupled_run", "lead_roll") and plate.full_load_in_use_a:
         return load_scale(plate.full_load_in_use_a, plate.service_factor)
     if slot.field == "temperature":
         return plain_scale(-10.0, 90.0)

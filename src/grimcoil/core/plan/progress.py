@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
@@ -133,9 +134,19 @@ def _standing(step: Step, at: Situation, decided: bool, signed: bool) -> StepSta
         return StepState.SKIPPED
     if leads_power(step) and NOT_RECONNECTED in at.kept.standing:
         return StepState.SKIPPED
+    if step.slots and at.plan.phase_of(step) >= _given_up(at):
+        return StepState.SKIPPED
     if _is_discharge(step) and step.hold not in at.safety.holds and _over(at.plan, step, at):
         return StepState.SKIPPED
     return StepState.DONE if _complete(step, at) else StepState.TO_DO
+
+
+def _given_up(at: Situation) -> float:
+    """From which isolation on nothing more is done: its lock was passed with a reason, or it isn't reconnected."""
+    if NOT_RECONNECTED in at.kept.standing:
+        return at.safety.phase + 1
+    passed = [at.plan.phase_of(s) for _, s, _ in at.plan.doing(Act.LOCK) if s.key in at.kept.overruled]
+    return min((phase for phase in passed if phase > at.safety.phase), default=math.inf)
 
 
 def _is_discharge(step: Step) -> bool:
@@ -168,7 +179,8 @@ def _complete(step: Step, at: Situation) -> bool:
 
 def _safe_so_far(step: Step, at: Situation) -> bool:
     """Isolation and proof: whole as they stand; once power is back on they are past."""
-    if at.safety.energised:
+    phase = at.plan.phase_of(step)
+    if phase < at.safety.phase or (at.safety.energised and phase == at.safety.phase):
         return True
     kept = all(step.place(slot) in at.kept.standing for slot in step.slots)
     proved = step.key in at.safety.proved_steps or at.safety.past
@@ -225,7 +237,8 @@ def check_skip(state: Progress, step_key: str) -> Step:
         raise GateClosed(step.title, "", "this job is signed")
     if state.safety.live is not None:
         raise GateClosed(step.title, "something was found live", BY_KEY["live-found"].accepted)
-    if step.hard or step.does(*PROOF):
+    begins_again = step.does(Act.LOCK) and state.plan.phase_of(step) > state.safety.phase and state.safety.energised
+    if (step.hard or step.does(*PROOF)) and not begins_again:
         raise GateClosed(step.title, "a reason to skip", "this step can't be skipped")
     if state.safety.charged is not None and step.does(*HOLD):
         raise GateClosed(step.title, "test voltage was on", "end the hold and discharge the winding first")

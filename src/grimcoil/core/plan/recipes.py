@@ -22,13 +22,15 @@ _HELD: tuple[Part, ...] = (holds.between, holds.insulation, dead.by_hand)
 DEAD_PATH: tuple[Part, ...] = (*_OPENED, *_OHMS, *_HELD)
 _BACK: tuple[Part, ...] = (safe.connection, safe.reconnect, safe.restore)
 RECIPES: dict[Occasion, tuple[Part, ...]] = {
-    Occasion.ROUTINE: (*DEAD_PATH, *_BACK, live.supply, live.current, live.extras, live.close),
+    Occasion.ROUTINE: (*DEAD_PATH, *_BACK, live.supply, live.current, live.extras, live.lead_roll, live.close),
     Occasion.CALL_OUT: (live.walk, live.close),
-    Occasion.ACCEPTANCE: (*DEAD_PATH, *_BACK, live.rotation, live.supply, live.uncoupled_run, live.extras, live.close),
+    Occasion.ACCEPTANCE: (
+        *DEAD_PATH, *_BACK, live.rotation, live.supply, live.uncoupled_run, live.extras, live.close,
+    ),
     Occasion.WET: (*_OPENED, holds.insulation, *_OHMS, holds.between, dead.by_hand, live.close),
     Occasion.LEADS: (
         *_OPENED, dead.identify, safe.joining, *_OHMS, *_HELD, safe.reconnect, safe.restore, live.rotation,
-        live.supply, live.current, live.extras, live.close,
+        live.supply, live.current, live.extras, live.lead_roll, live.close,
     ),
     Occasion.DEAD_ONLY: (
         safe.prove_dead_floor, safe.as_found, safe.separate, dead.instrument_check, dead.temperature, *_OHMS, *_HELD,

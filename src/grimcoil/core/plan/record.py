@@ -21,7 +21,9 @@ from grimcoil.core.measured import (
     Hookup,
     InsulationTest,
     JobRecord,
+    LeadRollTest,
     ResistanceTest,
+    Roll,
     ShaftTest,
     SupplyTest,
     Test,
@@ -31,6 +33,7 @@ from grimcoil.core.measured import (
 from grimcoil.core.plan.entries import Entry, Kept
 from grimcoil.core.plan.gates import FAILED
 from grimcoil.core.plan.parts.dead import AIR, CAPACITOR, HUMID, TURNS, WARM
+from grimcoil.core.plan.parts.live import FIRST, ROLLS
 from grimcoil.core.plan.steps import Act, Plan, Slot, Step
 from grimcoil.core.points import LINES
 from grimcoil.core.readings import Reading
@@ -127,6 +130,16 @@ def _current(given: _From, step: Step) -> Tests:
         yield "", CurrentTest(amps, loaded=False if step.kind == "uncoupled_run" else None)
 
 
+def _rolls(given: _From, step: Step) -> Tests:
+    """All rolls so far, at the last one that was read: the first is the motor's line currents as it was joined."""
+    rolled = [s for s in given.plan.steps if s.kind == "lead_roll" and given.readings(s)]
+    first = next((s for s in given.plan.steps if s.kind == "line_current"), None)
+    if not rolled or rolled[-1] is not step or first is None:
+        return
+    read = [(FIRST, given.readings(first)), *((ROLLS[s.suffix], given.readings(s)) for s in rolled)]
+    yield "", LeadRollTest(tuple(Roll(lines, amps) for lines, amps in read), "motor-box")
+
+
 def _accessories(given: _From, step: Step) -> Tests:
     read: dict[tuple[str, str], dict[str, Reading]] = {}
     for part, reading in given.readings(step).items():
@@ -180,6 +193,7 @@ BUILDERS: dict[str, Callable[[_From, Step], Tests]] = {
     "supply_voltage": _supply,
     "line_current": _current,
     "uncoupled_run": _current,
+    "lead_roll": _rolls,
     "accessory": _accessories,
     "shaft": _shaft,
     "cable": _cable,

@@ -48,7 +48,7 @@ class Hold:
 class Safety:
     """Where the circuit stands. proved_at: every place's proof is whole since then; proved_steps: keys of the steps
     whose own proof is; fault: why the proof of death fails or fell; seen: the greatest time any entry has; past:
-    nothing is left to do on the dead circuit.
+    nothing is left to do on the dead circuit. phase: which of the job's isolations it is, from 0.
     """
 
     proved_at: datetime | None = None
@@ -63,6 +63,7 @@ class Safety:
     holds: Mapping[str, Hold] = field(default_factory=dict)
     seen: datetime | None = None
     past: bool = False
+    phase: int = 0
 
     @property
     def charged(self) -> Hold | None:
@@ -105,18 +106,21 @@ def fold(plan: Plan, entries: Iterable[Entry], site: Site, now: datetime, closed
     overruled = {e.place: e for e in standing_now if e.kind is EntryKind.OVERRULE}
     live = _live_found(plan, ordered, site.criteria)
     void, fell = _voided(plan, ordered, live), ""
-    energised = any(entry.place in plain for entry in ordered if _act(plan, entry) is Act.RESTORE)
-    proofs = _proofs(plan, ordered, void, site.criteria)
-    past = not _dead_work_open(plan, plain, overruled)
-    whole = _whole(plan, proofs)
+    phase, energised, begun = _phase(plan, ordered, plain)
+    void = max(void, begun)
+    proofs = _proofs(plan, ordered, void, site.criteria, phase)
+    past = not _dead_work_open(plan, plain, overruled, phase)
+    whole = _whole(plan, proofs, phase)
     while not closed and not energised and (aged := _aged(plan, ordered, proofs, site, now)) is not None:
         void, fell = aged
         whole = None
         if past:  # what was done under it is done; nothing new opens
             break
-        proofs = _proofs(plan, ordered, void, site.criteria)
-        whole = _whole(plan, proofs)
-    standing = plain | {e.place: e for proof in proofs for e in _standing_of(proof)}
+        proofs = _proofs(plan, ordered, void, site.criteria, phase)
+        whole = _whole(plan, proofs, phase)
+    standing = (
+        plain | _earlier(plan, standing_now, phase) | {e.place: e for proof in proofs for e in _standing_of(proof)}
+    )
     again = max((e.seq for e in ordered if e.place == BEGIN_AGAIN), default=-1)
     proved = whole is not None and not energised and (live is None or again > live.seq)
     safety = Safety(
@@ -134,8 +138,32 @@ def fold(plan: Plan, entries: Iterable[Entry], site: Site, now: datetime, closed
         holds=_holds(plan, ordered, plain, site.criteria),
         seen=max((entry.at for entry in ordered), default=None),
         past=past,
+        phase=phase,
     )
     return Kept(ordered, standing, overruled), safety
+
+
+def _phase(plan: Plan, ordered: Sequence[Entry], standing: Mapping[str, Entry]) -> tuple[int, bool, int]:
+    """Which isolation it is, whether power is back on in it, and the sequence from which its proof counts.
+
+    Power restored ends one; the next begins with its own lock, kept after that.
+    """
+    restored = {plan.phase_of(step): standing[p] for p, step, _ in plan.doing(Act.RESTORE) if p in standing}
+    if not restored:
+        return 0, False, -1
+    last = max(restored)
+    power = restored[last]
+    for entry in ordered:
+        found = plan.places.get(entry.place)
+        locks = found is not None and not entry.taken_back and entry.seq > power.seq and _act(plan, entry) is Act.LOCK
+        if locks and found is not None and plan.phase_of(found[0]) == last + 1:
+            return last + 1, False, power.seq
+    return last, True, -1
+
+
+def _earlier(plan: Plan, entries: Iterable[Entry], phase: int) -> dict[str, Entry]:
+    """Acts of proof of the isolations before this one: they stand as they were kept, and prove nothing any more."""
+    return {e.place: e for e in entries if _proves(plan, e) and plan.phase_of(plan.at(e.place)[0]) < phase}
 
 
 def _act(plan: Plan, entry: Entry) -> Act:
@@ -185,14 +213,16 @@ def _voided(plan: Plan, ordered: Sequence[Entry], live: LiveFound | None) -> int
     return max([live.seq if live else -1, *power])
 
 
-def _proofs(plan: Plan, ordered: Sequence[Entry], void: int, criteria: Criteria) -> list[_Proof]:
-    """Each place's act of proof, from what came after the last thing that voided it."""
+def _proofs(plan: Plan, ordered: Sequence[Entry], void: int, criteria: Criteria, phase: int) -> list[_Proof]:
+    """Each place's act of proof in this isolation, from what came after the last thing that voided it."""
     steps = plan.proofs
     proofs = [_Proof() for _ in steps]
     for entry in ordered:
-        if entry.taken_back or entry.seq <= void:
-            continue
         act = _act(plan, entry)
+        if entry.taken_back or entry.seq <= void or act not in PROOF:
+            continue
+        if plan.phase_of(plan.at(entry.place)[0]) != phase:
+            continue
         if act in (Act.LOCK, Act.TRY_START):
             for proof in proofs:
                 if act is Act.LOCK:
@@ -200,9 +230,8 @@ def _proofs(plan: Plan, ordered: Sequence[Entry], void: int, criteria: Criteria)
                 else:
                     proof.tried = entry
             continue
-        if act in (Act.PROVE_TESTER, Act.POINT_DEAD):
-            at = steps.index(plan.at(entry.place)[0])
-            _advance(proofs[at], entry, act, steps[at], criteria)
+        at = steps.index(plan.at(entry.place)[0])
+        _advance(proofs[at], entry, act, steps[at], criteria)
     for step, proof in zip(steps, proofs, strict=True):
         lacking = [p for p in _points(step) if p not in proof.counted and p not in proof.window]
         if lacking and proof.after is not None:  # one read again needs both proofs of the tester again
@@ -225,8 +254,8 @@ def _advance(proof: _Proof, entry: Entry, act: Act, step: Step, criteria: Criter
         proof.fault = f"the tester showed only {entry.text} on the live source: it proves nothing"
         return
     proof.fault = ""
-    first = next(slot.key for slot in step.slots if slot.act is Act.PROVE_TESTER)
-    if entry.place == f"{step.key}.{first}":
+    first = next(slot for slot in step.slots if slot.act is Act.PROVE_TESTER)
+    if entry.place == step.place(first):
         proof.before, proof.after, proof.window = entry, None, {}
     elif proof.before is not None and proof.window:
         proof.after = entry
@@ -241,26 +270,33 @@ def _standing_of(proof: _Proof) -> list[Entry]:
 
 def _wholes(plan: Plan, proofs: Sequence[_Proof]) -> list[Entry | None]:
     """The entry that ended the act of proof at each place; None where it isn't whole."""
-    tries = any(slot.act is Act.TRY_START for one in plan.steps for slot in one.slots)
-    return [
-        None if any(p not in proof.counted for p in _points(step)) or (tries and proof.tried is None) else proof.after
-        for step, proof in zip(plan.proofs, proofs, strict=True)
-    ]
+    tries = {plan.phase_of(step) for _, step, _ in plan.doing(Act.TRY_START)}
+    out = []
+    for step, proof in zip(plan.proofs, proofs, strict=True):
+        lacks = any(place not in proof.counted for place in _points(step))
+        out.append(None if lacks or (plan.phase_of(step) in tries and proof.tried is None) else proof.after)
+    return out
 
 
-def _whole(plan: Plan, proofs: Sequence[_Proof]) -> Entry | None:
-    """The entry that ended the last proof, where every place's act is whole; None where one isn't, or none is asked."""
-    ended = _wholes(plan, proofs)
+def _whole(plan: Plan, proofs: Sequence[_Proof], phase: int) -> Entry | None:
+    """The entry that ended the last proof, where every place's act is whole in this isolation; None where one isn't,
+    or none is asked.
+    """
+    found = zip(plan.proofs, _wholes(plan, proofs), strict=True)
+    ended = [entry for step, entry in found if plan.phase_of(step) == phase]
     made = [entry for entry in ended if entry is not None]
     return max(made, key=lambda entry: entry.seq) if made and len(made) == len(ended) else None
 
 
-def _dead_work_open(plan: Plan, standing: Mapping[str, Entry], overruled: Mapping[str, Entry]) -> bool:
-    """Whether any slot that works on a dead circuit is still to be kept."""
+def _dead_work_open(
+    plan: Plan, standing: Mapping[str, Entry], overruled: Mapping[str, Entry], phase: int
+) -> bool:  # fmt: skip
+    """Whether any slot that works on the dead circuit of this isolation is still to be kept."""
     return any(
         step.place(slot) not in standing and not slot.optional
         for step in plan.steps
         if step.circuit is not Circuit.LIVE and step not in plan.proofs and step.key not in overruled
+        if plan.phase_of(step) == phase
         for slot in step.slots
     )
 

@@ -170,6 +170,19 @@ class Plan:
         """The steps that prove it dead."""
         return tuple(step for step in self.steps if step.does(Act.POINT_DEAD))
 
+    @cached_property
+    def _phases(self) -> dict[str, int]:
+        """Each lock begins a time of its own on the dead circuit, from 0; what is read live ends it."""
+        out, phase = {}, -1
+        for step in self.steps:
+            phase += step.does(Act.LOCK)
+            out[step.key] = max(0, phase)
+        return out
+
+    def phase_of(self, step: Step) -> int:
+        """Which of the job's isolations a step belongs to, from 0: most jobs have one."""
+        return self._phases[step.key]
+
     def step(self, key: str) -> Step:
         """A step. Raises Unknown."""
         if key not in self.by_key:

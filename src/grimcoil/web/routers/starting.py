@@ -34,6 +34,7 @@ OCCASIONS = (
 EXTRA_WORDS = (
     ("contact_drop", "Contact drop"),
     ("frame_temperature", "Frame temperature"),
+    ("lead_roll", "Roll the leads: the amps twice more, each after its own lock, proof and shift at the box"),
     ("ohmmeter", "No megohm tester at hand: insulation by ohms only, which condemn but prove nothing"),
 )
 SCHOOLS = (

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from grimcoil.core.choices import SupplySystem
-from grimcoil.core.plan.brief import Brief
+from grimcoil.core.plan.brief import LEAD_ROLL, Brief
+from grimcoil.core.plan.parts import safe
 from grimcoil.core.plan.steps import Act, Circuit, Input, Slot, Step, Where
 from grimcoil.core.points import LINE_PAIRS, LINES
 
@@ -82,6 +83,36 @@ def extras(brief: Brief) -> tuple[Step, ...]:
     """What is wanted of the running motor beside its volts and amps."""
     made = {"contact_drop": _contact_drop, "frame_temperature": _frame_temperature}
     return tuple(made[name]() for name in made if name in brief.taking)
+
+
+# The first roll is the motor as it is joined; then all three leads move on by one terminal, twice. Rotation stays.
+FIRST = {"L1": "1", "L2": "2", "L3": "3"}
+ROLLS = {"#2": {"L1": "3", "L2": "1", "L3": "2"}, "#3": {"L1": "2", "L2": "3", "L3": "1"}}
+
+
+def lead_roll(brief: Brief) -> tuple[Step, ...]:
+    """Whether an odd current stays on its line or travels with its lead: two further isolations at the motor box, each
+    with its own lock and proof, the leads moved on by one, and the amps of each line again.
+    """
+    if LEAD_ROLL not in brief.taking:
+        return ()
+    return tuple(step for suffix in ROLLS for step in _rolled(suffix))
+
+
+def _rolled(suffix: str) -> tuple[Step, ...]:
+    turn = suffix.removeprefix("#")
+    ask = "Move all three motor leads on by one terminal, none stays: what lay on L1 goes to L2, L2 to L3, L3 to L1"
+    shift = Step(
+        f"lead_roll.shift{suffix}", 0, f"Roll {turn}: shift the leads", Where.BOX, Circuit.DEAD,
+        (Slot("shifted", "Leads shifted", ask, Input.CONFIRM),),
+        "All three, never two: two exchanged turn the motor round.", suffix=suffix,
+    )  # fmt: skip
+    read = Step(
+        f"lead_roll{suffix}", 0, f"Roll {turn}: line currents", Where.STARTER, Circuit.LIVE,
+        tuple(_amps(line, "Settled") for line in LINES), f"{LIVE_WORK} Same load as before.", False, "Clamp meter",
+        kind="lead_roll", suffix=suffix,
+    )  # fmt: skip
+    return (*safe.again(suffix), shift, *safe.restore_after(suffix), read)
 
 
 def _contact_drop() -> Step:

@@ -46,14 +46,18 @@ def _dead(name: str) -> Slot:
     )  # fmt: skip
 
 
-def _proof(key: str, title: str, where: Where, points: tuple[str, ...], first: tuple[Slot, ...] = ()) -> Step:
+def _proof(
+    key: str, title: str, where: Where, points: tuple[str, ...], first: tuple[Slot, ...] = (), suffix: str = ""
+) -> Step:
     slots = (
         *first,
         _tester("before", "before", "Prove the tester on a known live source"),
         *(_dead(point) for point in points),
         _tester("after", "after", "Prove the tester again on the same source"),
     )
-    return Step(key, 0, title, where, Circuit.DEAD, slots, LIVE_CAUTION, True, "Voltage tester")
+    return Step(
+        f"{key}{suffix}", 0, title, where, Circuit.DEAD, slots, LIVE_CAUTION, True, "Voltage tester", suffix=suffix
+    )
 
 
 def prove_dead(_: Brief) -> tuple[Step, ...]:
@@ -69,6 +73,23 @@ def prove_dead_box(brief: Brief) -> tuple[Step, ...]:
 def box_proof(_: Brief) -> tuple[Step, ...]:
     """At the opened motor box."""
     return (_proof("prove_dead_box", "Prove dead at the box", Where.BOX, (*LINE_PAIRS, *TO_EARTH)),)
+
+
+def again(suffix: str) -> tuple[Step, ...]:
+    """Off once more, locked, the start tried, and proved dead at the motor box. suffix: tells which time it is."""
+    locks = "Stop by the control. Lock and tag every source again. Say which"
+    slots = (
+        Slot("locks", "Locks on", locks, Input.WORDS, act=Act.LOCK),
+        Slot(
+            "tried", "Start tried", "Try the start control: nothing may move", Input.CHOICE, act=Act.TRY_START,
+            choices=(STILL, MOVED),
+        ),
+    )  # fmt: skip
+    caution = "It was running just now: wait until it stands. Your site's lock rules govern."
+    return (
+        Step(f"isolate{suffix}", 0, "Isolate again", Where.DISCONNECT, Circuit.LIVE, slots, caution, suffix=suffix),
+        _proof("prove_dead_box", "Prove dead at the box", Where.BOX, (*LINE_PAIRS, *TO_EARTH), suffix=suffix),
+    )
 
 
 def prove_dead_floor(brief: Brief) -> tuple[Step, ...]:
@@ -141,7 +162,12 @@ def reconnect(_: Brief) -> tuple[Step, ...]:
 
 def restore(_: Brief) -> tuple[Step, ...]:
     """Power back on."""
+    return restore_after("")
+
+
+def restore_after(suffix: str) -> tuple[Step, ...]:
+    """The same after a further isolation; suffix tells which."""
     own = "Own earths and tools off, covers on, people clear, each lock off by its owner"
     slots = (Slot("restored", "Power restored", own, Input.CONFIRM, act=Act.RESTORE),)
     caution = "It may start by itself. Stand to one side when closing. Never reclose on an unexplained trip."
-    return (Step("restore", 0, "Restore", Where.DISCONNECT, Circuit.LIVE, slots, caution),)
+    return (Step(f"restore{suffix}", 0, "Restore", Where.DISCONNECT, Circuit.LIVE, slots, caution, suffix=suffix),)
