@@ -142,3 +142,24 @@ def test_two_devices_on_one_job_see_one_another(page, context, works_store, test
     expect(other.get_by_text("You typed 0.2700; it was not kept.")).to_be_visible()
     assert walker.bench.state.kept.standing["winding_resistance.1-2"].text == "0.2611"
     other.close()
+
+
+def test_the_leads_are_rolled_each_time_behind_its_own_lock(page, works_store, tester, works_clock):
+    amps = {
+        f"{kind}.L3{suffix}": "20.5"
+        for kind, suffix in (("line_current", ""), ("lead_roll", "#2"), ("lead_roll", "#3"))
+    }
+    walker = Walker(works_store, tester, works_clock, "ROLL-1", "nine-lead-wye", UNLIKE["nine-lead-wye"] | amps)
+    walker.start(also=("lead_roll",)).to("isolate.locks#2")
+    page.goto(f"/jobs/{walker.job}?at=lead_roll.shift.shifted%232")
+    page.get_by_role("button", name="Done", exact=True).click()
+    expect(page.get_by_text("power was restored").first).to_be_visible()
+    assert "lead_roll.shift.shifted#2" not in walker.bench.state.kept.standing
+    page.goto(f"/jobs/{walker.job}")
+    expect(page.get_by_text("Power is on. Live work.").first).to_be_visible()
+    page.locator("#entry").fill("Disconnect, red lock")
+    page.locator("#entry").press("Enter")
+    expect(page.get_by_text("Treat it as live.").first).to_be_visible()
+    drive(page, walker, works_clock)
+    expect(page.get_by_text("The odd current stays on line L3").first).to_be_visible()
+    expect(page.get_by_text("Correct the supply.").first).to_be_visible()

@@ -100,3 +100,13 @@ def test_a_swap_turns_the_motor():
 def test_rolls_that_show_nothing_are_unproven(shifts):
     result = judged(made()[: len(shifts)], shifts)
     assert [f.code for f in result.findings] == ["roll-missing"]
+
+
+def test_nothing_is_ever_quite_sure():
+    even = {"L1": "17.0", "L2": "17.2", "L3": "23.0"}
+    maps = ({"L1": "1", "L2": "2", "L3": "3"}, {"L1": "3", "L2": "1", "L3": "2"}, {"L1": "2", "L2": "3", "L3": "1"})
+    rolls = tuple(Roll(m, {line: parse_reading(text, CURRENT) for line, text in even.items()}) for m in maps)
+    result = judge_lead_roll(LeadRollTest(rolls, "motor-box"))
+    assert result.line_certainty > 0.999
+    assert "over 99 % sure" in result.findings[0].text
+    assert "100 %" not in result.findings[0].text

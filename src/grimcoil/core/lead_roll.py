@@ -150,6 +150,11 @@ def judge_lead_roll(test: LeadRollTest) -> LeadRollResult:
     )
 
 
+def _sure(certainty: float) -> str:
+    """`72 % sure`; nothing is ever quite sure."""
+    return "over 99 % sure" if certainty >= 0.995 else f"{100 * certainty:.0f} % sure"
+
+
 def _turning(rolls: Sequence[Roll]) -> list[Finding]:
     """A swap of two leads instead of a shift of all three turns the motor round."""
     leads = sorted(rolls[0].map.values())
@@ -169,8 +174,8 @@ def _turning(rolls: Sequence[Roll]) -> list[Finding]:
 
 def _verdict(fit: RollFit, rolled_at: str | None) -> Finding:
     line, lead = _most(fit.line_effect_a), _most(fit.lead_effect_a)
-    line_text = f"on line {line} {fit.line_effect_a[line]:+.2g} A ({100 * fit.line_certainty:.0f} % sure)"
-    lead_text = f"with lead {lead} {fit.lead_effect_a[lead]:+.2g} A ({100 * fit.lead_certainty:.0f} % sure)"
+    line_text = f"on line {line} {fit.line_effect_a[line]:+.2g} A ({_sure(fit.line_certainty)})"
+    lead_text = f"with lead {lead} {fit.lead_effect_a[lead]:+.2g} A ({_sure(fit.lead_certainty)})"
     elsewhere = (
         " Rolled at the starter: cable and overload travelled with the lead; roll at the motor box to clear them."
         if rolled_at == "starter"

@@ -101,7 +101,8 @@ def lead_roll(brief: Brief) -> tuple[Step, ...]:
 
 def _rolled(suffix: str) -> tuple[Step, ...]:
     turn = suffix.removeprefix("#")
-    ask = "Move all three motor leads on by one terminal, none stays: what lay on L1 goes to L2, L2 to L3, L3 to L1"
+    lies = ", ".join(f"{line} takes lead {lead}" for line, lead in ROLLS[suffix].items())
+    ask = f"All three move on by one, none stays. Counted as they were joined at first: {lies}"
     shift = Step(
         f"lead_roll.shift{suffix}", 0, f"Roll {turn}: shift the leads", Where.BOX, Circuit.DEAD,
         (Slot("shifted", "Leads shifted", ask, Input.CONFIRM),),
