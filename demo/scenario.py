@@ -69,7 +69,7 @@ class Day:
 
 def seed(session: Session, now: datetime, motors: Sequence[Made] = MOTORS) -> int:
     """Fill an empty database; returns the number of motors."""
-    session.add(Site(id=1, name=SITE, zone="UTC", criteria="field-general"))
+    session.add(Site(id=1, name=SITE, zone="UTC", criteria="field-general", phase_colours="brown, black, grey"))
     add_people(session, now)
     ranges = _instruments(session, now.date())
     places: dict[str, Position] = {}

@@ -21,4 +21,3 @@ class Settings(BaseSettings):
     trusted_proxies: list[str] = []
     metrics_token: SecretStr | None = None
     demo: bool = False
-    phase_colours: list[str] = ["brown", "orange", "yellow"]

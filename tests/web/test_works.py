@@ -5,7 +5,9 @@ from datetime import UTC, date
 import pytest
 from sqlalchemy import select
 
+from grimcoil.core.choices import PhaseColour
 from grimcoil.core.people import Role
+from grimcoil.draw.joints import PHASE_COLOURS
 from grimcoil.service.jobs import Start, open_bench, start_job
 from grimcoil.service.verifying import verify
 from grimcoil.store.tables import EntryRow
@@ -69,12 +71,34 @@ def test_a_job_of_the_night_stands_on_the_works_day_and_stays_whole(client, stor
     assert verify(store).breaks == ()
 
 
-@pytest.mark.parametrize(("said", "text"), [("zone", "Mars/Base"), ("criteria", "none"), ("works_name", " ")])
+@pytest.mark.parametrize(
+    ("said", "text"),
+    [
+        ("zone", "Mars/Base"),
+        ("criteria", "none"),
+        ("works_name", " "),
+        ("phase_colours", "brown, pink, grey"),
+        ("phase_colours", "red, red, blue"),
+    ],
+)
 def test_a_works_that_is_none_is_refused_at_its_field(client, said, text):
     answer = client.post("/works/site", data=SITE | {said: text})
     assert answer.status_code == 422
     assert f'aria-describedby="e-{said}"' in answer.text
     assert 'value="Asia/Tokyo"' in answer.text or said == "zone"
+
+
+def test_a_line_has_the_colour_that_the_works_gave_it(client):
+    lead = "&".join(f"found-{i}={on}" for i, on in zip("123456", ("L1", "L2", "L3", "a", "a", "a"), strict=True))
+    address = f"/connection?scheme=six-lead&rated=460&supply=460&state=found&{lead}"
+    plain = client.get(address).text
+    assert client.post("/works/site", data=SITE | {"phase_colours": "Red / white/blue"}).status_code == 303
+    assert 'value="red, white, blue"' in client.get("/works").text
+    drawn = client.get(address).text
+    for colour in ("red", "white", "blue"):
+        assert PHASE_COLOURS[colour] in drawn
+        assert PHASE_COLOURS[colour] not in plain
+    assert set(PHASE_COLOURS) == {colour.value for colour in PhaseColour}
 
 
 def test_who_keeps_the_works(store, sign_in):

@@ -220,6 +220,21 @@ class RootCause(StrEnum):
     UNKNOWN = "unknown"
 
 
+class PhaseColour(StrEnum):
+    """Colours that the cores of a line may have; which is which is the site's own, by its local code."""
+
+    BROWN = "brown"
+    BLACK = "black"
+    GREY = "grey"
+    RED = "red"
+    BLUE = "blue"
+    YELLOW = "yellow"
+    ORANGE = "orange"
+    WHITE = "white"
+    GREEN = "green"
+    VIOLET = "violet"
+
+
 class LifeKind(StrEnum):
     """What can happen in a motor's life."""
 

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from datetime import datetime
 from zoneinfo import available_timezones
 
+from grimcoil.core.choices import PhaseColour
 from grimcoil.core.criteria import CRITERIA
 from grimcoil.core.errors import FormRefused, RecordRefusal
 from grimcoil.core.people import Action, Actor
@@ -29,6 +30,23 @@ def _zone(text: str) -> str:
     return text
 
 
+def _colours(text: str) -> str:
+    """Three names for L1, L2, L3, no two alike; kept with commas."""
+    names = [name.strip().casefold() for name in text.replace("/", ",").split(",")]
+    known = [colour.value for colour in PhaseColour]
+    strange = [name for name in names if name not in known]
+    if strange or len(names) != 3 or len(set(names)) != 3:
+        accepted = f"three colours with commas, each another one, of {', '.join(known)}"
+        raise RecordRefusal("", strange[0] if strange else text, accepted, "brown, black, grey")
+    return ", ".join(names)
+
+
+def colours_of(store: Store) -> tuple[str, ...]:
+    """Colours of L1, L2, L3; none where the works hasn't said."""
+    kept = site_of(store).phase_colours
+    return tuple(kept.split(", ")) if kept else ()
+
+
 def keep_site(store: Store, actor: Actor, texts: Mapping[str, str], now: datetime) -> None:
     """Keep the settings; jobs that were begun keep what they were begun with. Raises Forbidden, FormRefused."""
     actor.need(Action.KEEP_WORKS)
@@ -36,6 +54,7 @@ def keep_site(store: Store, actor: Actor, texts: Mapping[str, str], now: datetim
     name = fields.take("works_name", short(100), required=True)
     zone = fields.take("zone", _zone, required=True)
     criteria = fields.take("criteria", one_of(*CRITERIA), required=True)
+    colours = fields.take("phase_colours", _colours)
     if fields.refused:
         raise FormRefused(fields.refused)
     with store.begin() as session:
@@ -43,6 +62,6 @@ def keep_site(store: Store, actor: Actor, texts: Mapping[str, str], now: datetim
         if row is None:
             row = Site(id=1)
             session.add(row)
-        told = f"{name}, {zone}, {criteria}"
-        row.name, row.zone, row.criteria = str(name), str(zone), str(criteria)
+        told = f"{name}, {zone}, {criteria}" + (f", phases {colours}" if colours else "")
+        row.name, row.zone, row.criteria, row.phase_colours = str(name), str(zone), str(criteria), colours or ""
         trail.write(session, actor, "works kept", now, detail=told)

@@ -77,6 +77,7 @@ class SiteLine:
     name: str
     zone: str
     criteria: str
+    phase_colours: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -82,6 +82,7 @@ class Site(Base):
     name: Mapped[str] = mapped_column(String(100))
     zone: Mapped[str] = mapped_column(String(60), default="UTC")
     criteria: Mapped[str] = mapped_column(String(40), default="field-general")
+    phase_colours: Mapped[str] = mapped_column(String(40), default="")
 
 
 class Position(Base):

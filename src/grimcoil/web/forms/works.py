@@ -30,6 +30,7 @@ class SiteForm(Form):
     works_name: Annotated[str, Field(max_length=200)] = ""
     zone: Short = ""
     criteria: Short = ""
+    phase_colours: Short = ""
 
 
 class CalibratedForm(Form):

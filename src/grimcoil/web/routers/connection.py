@@ -11,6 +11,7 @@ from grimcoil.core.stator.changes import change_of_scheme
 from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.draw.joints import one_colour
 from grimcoil.service.leads import start_new_winding
+from grimcoil.service.site import colours_of
 from grimcoil.web.signed import Me
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
@@ -27,7 +28,7 @@ def connection(
     rewound: Annotated[str, Query(max_length=3)] = "",
 ) -> Response:
     """The page for what its address says."""
-    view = connection_view(read_given(request.query_params), state.settings.phase_colours)
+    view = connection_view(read_given(request.query_params), colours_of(state.store))
     context = {
         "place": "leads",
         "v": view,
@@ -48,7 +49,7 @@ def connection(
 @router.get(Urls.connection_svg)
 def drawing(request: Request, state: State, part: str = "coils") -> Response:
     """One of the two drawings as a file, in one colour."""
-    view = connection_view(read_given(request.query_params), state.settings.phase_colours)
+    view = connection_view(read_given(request.query_params), colours_of(state.store))
     svg = one_colour(view.box if part == "box" else view.coils or view.box)
     headers = {"content-disposition": f'attachment; filename="connection-{view.given.scheme}.svg"'}
     return Response(svg, media_type="image/svg+xml", headers=headers)

@@ -42,7 +42,8 @@ def _page(
         "function_words": {name: words for name, (words, _) in verbs.FUNCTIONS.items()},
         "criteria": CRITERIA.values(),
         "form": form,
-        "site": site or SiteForm(works_name=kept.name, zone=kept.zone, criteria=kept.criteria),
+        "site": site
+        or SiteForm(works_name=kept.name, zone=kept.zone, criteria=kept.criteria, phase_colours=kept.phase_colours),
         "schools": [(one.name, one.title) for one in CRITERIA.values()],
         "refused": refused,
         "refusal": refusal,
