@@ -26,7 +26,7 @@ from sqlalchemy.sql.sqltypes import _Binary
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.version import VERSION
 from grimcoil.store.all_tables import METADATA
-from grimcoil.store.restoring import VERSION_TABLE, emptied
+from grimcoil.store.restoring import emptied
 from grimcoil.store.schema import known_revisions, upgrade
 
 FORMAT = "grimcoil-archive/1"
@@ -79,7 +79,7 @@ def pack(engine: Engine, target: Path, now: datetime, told: Told = lambda _: Non
             engine.connect().execution_options(isolation_level="REPEATABLE READ") as connection,
         ):
             there = _there(connection)
-            revision = str(connection.execute(text(f"SELECT version_num FROM {VERSION_TABLE}")).scalar_one())  # noqa: S608
+            revision = str(connection.execute(text("SELECT version_num FROM alembic_version")).scalar_one())
             for name in TABLES:
                 rows[name] = _pack_table(connection, there[name], made, members)
                 told(f"{name}: {rows[name]} rows")

@@ -6,12 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from grimcoil.core.insulation.absorption import fit_absorption
-
-TIMES = [15, 30, 45, 60, 120, 180, 300, 420, 600]
-
-
-def mohm(t, leak_mohm, amplitude, n):
-    return [1 / (1 / leak_mohm + amplitude * s**-n) for s in t]
+from tests.core.insulation.given import TIMES, mohm
 
 
 def test_the_check_curve():

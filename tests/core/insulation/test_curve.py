@@ -3,13 +3,8 @@
 import pytest
 
 from grimcoil.core.insulation.curve import curve_findings, curve_of
+from tests.core.insulation.given import TIMES, mohm
 from tests.support import series
-
-TIMES = [15, 30, 45, 60, 120, 180, 300, 420, 600]
-
-
-def mohm(t, leak_mohm, amplitude, n):
-    return [1 / (1 / leak_mohm + amplitude * s**-n) for s in t]
 
 
 @pytest.mark.parametrize(

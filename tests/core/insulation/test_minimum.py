@@ -5,23 +5,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from grimcoil.core.findings import Verdict
-from grimcoil.core.insulation.judge import judge_insulation
-from grimcoil.core.measured import InsulationTest
 from grimcoil.core.plate import Plate
-from grimcoil.core.subject import Conditions, Subject, Winding
-from tests.support import series
-
-PLATE = Plate((460,), insulation_class="F", built_year=2015)
-
-
-RANDOM = Winding()
-
-
-AT_20 = Conditions(winding_temperature_c=20, ambient_temperature_c=20)
-
-
-def judged(*points, conditions=AT_20, plate=PLATE, winding=RANDOM, volts=500, **more):
-    return judge_insulation(InsulationTest(series(*points), volts, conditions, **more), Subject(plate, winding))
+from grimcoil.core.subject import Conditions, Winding
+from tests.core.insulation.given import judged
 
 
 @pytest.mark.parametrize(("least_times", "verdict"), [(8.1, "sound"), (7.9, "unproven")])

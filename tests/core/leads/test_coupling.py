@@ -7,19 +7,9 @@ import pytest
 from grimcoil.core.leads.coupling import Coupling
 from grimcoil.core.leads.identify import Puzzle, identify
 from grimcoil.core.leads.next_reading import NextTest
-from grimcoil.core.leads.ohms import OhmReading, Path
+from grimcoil.core.leads.ohms import Path
+from tests.core.leads.given import SIX, opened, value
 from tests.core.leads.simulated import Motor
-
-SIX = ("A", "B", "C", "D", "E", "F")
-
-
-def value(i, j, ohm, half=0.005):
-    return OhmReading(i, j, Path.VALUE, ohm, half)
-
-
-def opened(i, j):
-    return OhmReading(i, j, Path.OPEN)
-
 
 PAIRS = (value(0, 3, 1.91), value(1, 4, 1.90), value(2, 5, 1.91), opened(0, 1))
 

@@ -1,12 +1,11 @@
 """Faults that mimic another scheme, told with their leads."""
 
-import random
-
 import pytest
 
 from grimcoil.core.leads.identify import Puzzle, identify
 from grimcoil.core.stator.network import Fault
 from grimcoil.core.stator.schemes import SCHEMES
+from tests.core.leads.given import MANY_LEADS, faults_of
 from tests.core.leads.simulated import Motor
 
 
@@ -30,21 +29,6 @@ def test_a_fault_that_mimics_another_scheme_is_told_with_its_leads(scheme, fault
     assert best.misfit <= 1
     assert set(best.fault_between) <= set(motor.leads)
     assert best.fault_between
-
-
-def faults_of(scheme, seed):
-    """A fault of each kind on a scheme, seeded."""
-    made, dice = SCHEMES[scheme], random.Random(seed)
-    coil, label = dice.choice(made.coils).name, dice.choice(made.labels)
-    a, b = dice.sample(list(made.labels), 2)
-    yield "open", Fault(opened=(coil,))
-    yield "off", Fault(lifted=(label,))
-    yield "leak", Fault(leaks=((a, b, dice.uniform(0.5, 20)),))
-    yield "joint", Fault(scaled=((coil, dice.uniform(1.3, 8)),))
-    yield "two", Fault(opened=(coil,), lifted=(label,))
-
-
-MANY_LEADS = [scheme for scheme in SCHEMES if not scheme.startswith("three")]
 
 
 @pytest.mark.parametrize("scheme", MANY_LEADS)

@@ -6,11 +6,9 @@ from hypothesis import strategies as st
 
 from grimcoil.core.leads.coupling import Coupling
 from grimcoil.core.leads.identify import Puzzle, identify
-from grimcoil.core.leads.ohms import OhmReading, Path
 from grimcoil.core.stator.schemes import SCHEMES
+from tests.core.leads.given import SIX, readings
 from tests.core.leads.simulated import Motor, solve
-
-SIX = ("A", "B", "C", "D", "E", "F")
 
 
 @settings(max_examples=40)
@@ -35,11 +33,6 @@ def test_any_part_of_the_readings_in_any_order_never_rules_out_the_truth(scheme,
     readings = data.draw(st.permutations(motor.all_ohms()))[: data.draw(st.integers(0, 20))]
     found = identify(Puzzle(motor.leads, tuple(readings)))
     assert motor.is_among(found.candidates)
-
-
-readings = st.builds(
-    OhmReading, st.integers(0, 4), st.just(5), st.sampled_from(Path), st.floats(0, 5000), st.floats(0, 1)
-)
 
 
 couplings = st.builds(

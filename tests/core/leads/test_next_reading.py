@@ -1,12 +1,10 @@
 """Which reading to take next: few do, and it comes to an end."""
 
-import random
 from collections import Counter
 
 import pytest
 
-from grimcoil.core.stator.network import Fault
-from grimcoil.core.stator.schemes import SCHEMES
+from tests.core.leads.given import MANY_LEADS, faults_of
 from tests.core.leads.simulated import Motor, solve
 
 
@@ -14,21 +12,6 @@ from tests.core.leads.simulated import Motor, solve
 def test_few_readings_do(scheme, most):
     counts = [len(solve(Motor(scheme, seed))[1]) for seed in range(6)]
     assert sum(counts) / len(counts) <= most
-
-
-def faults_of(scheme, seed):
-    """A fault of each kind on a scheme, seeded."""
-    made, dice = SCHEMES[scheme], random.Random(seed)
-    coil, label = dice.choice(made.coils).name, dice.choice(made.labels)
-    a, b = dice.sample(list(made.labels), 2)
-    yield "open", Fault(opened=(coil,))
-    yield "off", Fault(lifted=(label,))
-    yield "leak", Fault(leaks=((a, b, dice.uniform(0.5, 20)),))
-    yield "joint", Fault(scaled=((coil, dice.uniform(1.3, 8)),))
-    yield "two", Fault(opened=(coil,), lifted=(label,))
-
-
-MANY_LEADS = [scheme for scheme in SCHEMES if not scheme.startswith("three")]
 
 
 @pytest.mark.parametrize("scheme", MANY_LEADS)

@@ -1,20 +1,9 @@
 """What ohms alone tell, and which of them contradicts."""
 
-from hypothesis import strategies as st
-
 from grimcoil.core.leads.identify import Puzzle, identify
-from grimcoil.core.leads.ohms import OhmReading, Path
+from grimcoil.core.leads.ohms import Path
+from tests.core.leads.given import SIX, opened, value
 from tests.core.leads.simulated import Motor
-
-SIX = ("A", "B", "C", "D", "E", "F")
-
-
-def value(i, j, ohm, half=0.005):
-    return OhmReading(i, j, Path.VALUE, ohm, half)
-
-
-def opened(i, j):
-    return OhmReading(i, j, Path.OPEN)
 
 
 def test_ohms_alone_leave_start_and_finish_open():
@@ -37,8 +26,3 @@ def test_the_contradicting_reading_is_named():
     found = identify(Puzzle(motor.leads, tuple(readings)))
     named = [c for c in found.contradictions if c.code in ("odd-reading", "triangle")]
     assert {motor.leads[bad.first], motor.leads[bad.second]} <= set(named[0].between)
-
-
-readings = st.builds(
-    OhmReading, st.integers(0, 4), st.just(5), st.sampled_from(Path), st.floats(0, 5000), st.floats(0, 1)
-)

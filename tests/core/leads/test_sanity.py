@@ -1,18 +1,9 @@
 """What readings contradict by themselves, before any scheme."""
 
 import pytest
-from hypothesis import strategies as st
 
 from grimcoil.core.leads.identify import Puzzle, identify
-from grimcoil.core.leads.ohms import OhmReading, Path
-
-
-def value(i, j, ohm, half=0.005):
-    return OhmReading(i, j, Path.VALUE, ohm, half)
-
-
-def opened(i, j):
-    return OhmReading(i, j, Path.OPEN)
+from tests.core.leads.given import opened, value
 
 
 @pytest.mark.parametrize(
@@ -29,8 +20,3 @@ def test_what_no_motor_gives_is_said_with_the_next_step(leads, readings, code):
     found = identify(Puzzle(leads, readings))
     (told,) = [c for c in found.contradictions if c.code == code]
     assert len(told.text) > 40
-
-
-readings = st.builds(
-    OhmReading, st.integers(0, 4), st.just(5), st.sampled_from(Path), st.floats(0, 5000), st.floats(0, 1)
-)

@@ -1,69 +1,40 @@
 """The table of gates: what is shut, and what opens it."""
 
 from datetime import timedelta
-from zoneinfo import ZoneInfo
 
 import pytest
 
 from grimcoil.core.choices import Occasion
-from grimcoil.core.criteria import FIELD_GENERAL
 from grimcoil.core.decision.needs import needs
 from grimcoil.core.decision.standing import Standing
-from grimcoil.core.errors import GateClosed
 from grimcoil.core.findings import Verdict
 from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.gates import BY_KEY, GATES, Overrule
 from grimcoil.core.plan.progress import (
     check_not_reconnected,
     check_place,
-    progress,
     situation,
     stop_at,
 )
 from grimcoil.core.plan.recipes import build
 from grimcoil.core.plan.record import made_of
-from grimcoil.core.plan.safety import Site
 from grimcoil.core.plan.steps import Act, Circuit
 from grimcoil.core.side.single_phase import judge_capacitor_ohms
 from grimcoil.core.subject import UNKNOWN, Fitting
+from tests.core.plan.given import BAD, HELD, KEYS, TO_JOIN, WORKS, closed, discharged, fold, state
 from tests.support import (
-    BY_HAND,
-    EVEN,
     MADE_SAFE,
     NOW,
     PLAN,
     PROVED_DEAD,
     TO_HOLD,
-    TO_RESISTANCE,
     entries,
     entry,
 )
 
-WORKS = Site(FIELD_GENERAL, ZoneInfo("Europe/Berlin"))
-
-
-HELD = (*TO_HOLD, ("insulation.1-2-3.30", "390M"), ("insulation.1-2-3.60", "520M"))
-
-
 DEAD_STEPS = [
     s.key for s in PLAN.steps if s.circuit is not Circuit.LIVE and s not in PLAN.proofs and s.name != "discharge"
 ]
-
-
-def fold(made, later_s=0.0, codes=(), stands=Standing(), signed=False, now=None, plan=PLAN, failed=()):  # noqa: B008
-    at = now or (made[-1].at if made else NOW) + timedelta(seconds=later_s)
-    here = situation(plan, made, WORKS, at, signed)
-    return progress(here, frozenset(codes), stands, signed=signed, failed=dict(failed))
-
-
-def state(script, later_s=0.0, **more):
-    return fold(entries(script), later_s, **more)
-
-
-def closed(at, place):
-    with pytest.raises(GateClosed) as refused:
-        check_place(at, place)
-    return refused.value
 
 
 @pytest.mark.parametrize("step", DEAD_STEPS)
@@ -83,18 +54,6 @@ def test_marks_wait_for_their_time(mark, waits):
 
 def test_marks_need_voltage_on():
     assert "Voltage on" in closed(state(TO_HOLD[:-1]), "insulation.1-2-3.60").accepted
-
-
-def discharged(applied_s, wait_s, volts=None, made=None, off_after=None):
-    made = list(made or entries(HELD))
-    on = next(e for e in made if e.place == "insulation.1-2-3.on")
-    off = on.at + timedelta(seconds=applied_s if off_after is None else off_after)
-    made.append(entry(len(made) + 1, "discharge.1-2-3.off", "confirmed", off))
-    made.append(entry(len(made) + 1, "discharge.1-2-3.short", "confirmed", off))
-    after = off + timedelta(seconds=wait_s)
-    if volts is not None:
-        made.append(entry(len(made) + 1, "discharge.1-2-3.volts", volts, after))
-    return fold(made, now=after)
 
 
 OHMS = ["winding_resistance.1-2", "as_found.lead-2", "temperature.winding", "reconnect.as-found", "line_current.L1"]
@@ -131,19 +90,6 @@ def test_about_zero_volts_open_the_way():
 
 def test_voltage_off_is_open_at_any_time_of_the_hold():
     assert check_place(state(TO_HOLD, 3), "discharge.1-2-3.off")
-
-
-KEYS = {need.kind: need for need in needs("three-lead").keys}
-
-
-BAD = [
-    Standing(failed=(KEYS["insulation"],)),
-    Standing(missing=(KEYS["winding_resistance"],)),
-    Standing(unproven=(KEYS["winding_resistance"],)),
-]
-
-
-TO_JOIN = (*TO_RESISTANCE, *EVEN, ("insulation.1-2-3", "tester broken"), *BY_HAND, ("connection.checked", "confirmed"))
 
 
 @pytest.mark.parametrize("stands", BAD)

@@ -1,13 +1,7 @@
 """A plan that grows, or goes without."""
 
-from datetime import timedelta
-from zoneinfo import ZoneInfo
-
 import pytest
 
-from grimcoil.core.criteria import FIELD_GENERAL
-from grimcoil.core.decision.needs import needs
-from grimcoil.core.decision.standing import Standing
 from grimcoil.core.errors import GateClosed
 from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.entries import NOT_RECONNECTED
@@ -15,46 +9,17 @@ from grimcoil.core.plan.gates import shut
 from grimcoil.core.plan.progress import (
     StepState,
     check_not_reconnected,
-    progress,
     situation,
 )
 from grimcoil.core.plan.recipes import build
-from grimcoil.core.plan.safety import Site
+from tests.core.plan.given import BAD, TO_JOIN, WORKS, state
 from tests.support import (
-    BY_HAND,
-    EVEN,
     MADE_SAFE,
     NOW,
     PLAN,
     TO_HOLD,
-    TO_RESISTANCE,
     entries,
 )
-
-WORKS = Site(FIELD_GENERAL, ZoneInfo("Europe/Berlin"))
-
-
-def fold(made, later_s=0.0, codes=(), stands=Standing(), signed=False, now=None, plan=PLAN, failed=()):  # noqa: B008
-    at = now or (made[-1].at if made else NOW) + timedelta(seconds=later_s)
-    here = situation(plan, made, WORKS, at, signed)
-    return progress(here, frozenset(codes), stands, signed=signed, failed=dict(failed))
-
-
-def state(script, later_s=0.0, **more):
-    return fold(entries(script), later_s, **more)
-
-
-KEYS = {need.kind: need for need in needs("three-lead").keys}
-
-
-BAD = [
-    Standing(failed=(KEYS["insulation"],)),
-    Standing(missing=(KEYS["winding_resistance"],)),
-    Standing(unproven=(KEYS["winding_resistance"],)),
-]
-
-
-TO_JOIN = (*TO_RESISTANCE, *EVEN, ("insulation.1-2-3", "tester broken"), *BY_HAND, ("connection.checked", "confirmed"))
 
 
 def test_a_motor_that_is_not_reconnected_goes_straight_to_the_decision():

@@ -1,13 +1,10 @@
 """Gates and order of the routine job."""
 
 from datetime import timedelta
-from zoneinfo import ZoneInfo
 
 import pytest
 
 from grimcoil.core.choices import LeadScheme, Occasion
-from grimcoil.core.criteria import FIELD_GENERAL
-from grimcoil.core.decision.standing import Standing
 from grimcoil.core.errors import GateClosed, Unknown
 from grimcoil.core.insulation.judge import judge_insulation
 from grimcoil.core.measured import InsulationTest
@@ -18,17 +15,15 @@ from grimcoil.core.plan.progress import (
     check_begin_again,
     check_place,
     check_skip,
-    progress,
     situation,
 )
 from grimcoil.core.plan.recipes import RECIPES, build
 from grimcoil.core.plan.record import made_of
-from grimcoil.core.plan.safety import Site
 from grimcoil.core.plan.steps import MOVED, Act
 from grimcoil.core.plate import Plate
 from grimcoil.core.subject import UNKNOWN, Subject
+from tests.core.plan.given import HELD, TO_JOIN, WORKS, closed, discharged, fold, state
 from tests.support import (
-    BY_HAND,
     EVEN,
     LIFTED,
     MADE_SAFE,
@@ -40,27 +35,6 @@ from tests.support import (
     entries,
     entry,
 )
-
-WORKS = Site(FIELD_GENERAL, ZoneInfo("Europe/Berlin"))
-
-
-HELD = (*TO_HOLD, ("insulation.1-2-3.30", "390M"), ("insulation.1-2-3.60", "520M"))
-
-
-def fold(made, later_s=0.0, codes=(), stands=Standing(), signed=False, now=None, plan=PLAN, failed=()):  # noqa: B008
-    at = now or (made[-1].at if made else NOW) + timedelta(seconds=later_s)
-    here = situation(plan, made, WORKS, at, signed)
-    return progress(here, frozenset(codes), stands, signed=signed, failed=dict(failed))
-
-
-def state(script, later_s=0.0, **more):
-    return fold(entries(script), later_s, **more)
-
-
-def closed(at, place):
-    with pytest.raises(GateClosed) as refused:
-        check_place(at, place)
-    return refused.value
 
 
 def changed(script, place, text):
@@ -203,18 +177,6 @@ def test_out_of_order_names_the_step_that_is_open():
     assert refused.can_overrule
 
 
-def discharged(applied_s, wait_s, volts=None, made=None, off_after=None):
-    made = list(made or entries(HELD))
-    on = next(e for e in made if e.place == "insulation.1-2-3.on")
-    off = on.at + timedelta(seconds=applied_s if off_after is None else off_after)
-    made.append(entry(len(made) + 1, "discharge.1-2-3.off", "confirmed", off))
-    made.append(entry(len(made) + 1, "discharge.1-2-3.short", "confirmed", off))
-    after = off + timedelta(seconds=wait_s)
-    if volts is not None:
-        made.append(entry(len(made) + 1, "discharge.1-2-3.volts", volts, after))
-    return fold(made, now=after)
-
-
 @pytest.mark.parametrize("applied", [300, 20])
 def test_discharge_is_four_times_the_longer_of_clock_and_marks(applied):
     assert discharged(applied, 0.0).discharge_left_s == pytest.approx(4 * max(applied, 60))
@@ -282,9 +244,6 @@ def test_a_hold_ended_before_its_minute_is_a_spot_hold():
     assert [f.code for f in judge_insulation(hold, Subject(Plate((460,)))).findings if "spot" in f.code] == [
         "spot-only"
     ]
-
-
-TO_JOIN = (*TO_RESISTANCE, *EVEN, ("insulation.1-2-3", "tester broken"), *BY_HAND, ("connection.checked", "confirmed"))
 
 
 def test_power_back_ends_the_proof_and_taking_it_back_starts_it_anew():

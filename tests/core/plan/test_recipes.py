@@ -2,23 +2,20 @@
 
 from datetime import timedelta
 from itertools import product
-from zoneinfo import ZoneInfo
 
 import pytest
 
 from grimcoil.core.choices import LeadScheme, Occasion, School
-from grimcoil.core.criteria import FIELD_GENERAL
 from grimcoil.core.decision.needs import NeedKind, needs
 from grimcoil.core.plan.brief import EXTRAS, OHMMETER, Brief
 from grimcoil.core.plan.parts.holds import MARKS_S
 from grimcoil.core.plan.progress import StepState, check_place, progress, situation
 from grimcoil.core.plan.recipes import bring, build
-from grimcoil.core.plan.safety import Site
 from grimcoil.core.plan.steps import Act, Input
 from grimcoil.core.subject import Fitting
+from tests.core.plan.given import WORKS
 from tests.support import NOW, entry
 
-WORKS = Site(FIELD_GENERAL, ZoneInfo("Europe/Berlin"))
 BY_FIELD = {
     "drop": "0.1",
     "winding": "0.26",

@@ -2,24 +2,21 @@
 
 from dataclasses import replace
 from datetime import timedelta
-from zoneinfo import ZoneInfo
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from grimcoil.core.choices import LeadScheme, Occasion, School
-from grimcoil.core.criteria import FIELD_GENERAL
 from grimcoil.core.errors import GateClosed
 from grimcoil.core.plan.brief import LEAD_ROLL, Brief
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED, EntryKind
 from grimcoil.core.plan.parts import dead, holds, live, safe
 from grimcoil.core.plan.progress import check_begin_again, check_not_reconnected, check_place, progress, situation
 from grimcoil.core.plan.recipes import build, numbered
-from grimcoil.core.plan.safety import Site
 from grimcoil.core.plan.steps import MOVED, Act, Circuit, Input, Plan
+from tests.core.plan.given import WORKS
 from tests.support import NOW, TO_HOLD, entries, entry
 
-WORKS = Site(FIELD_GENERAL, ZoneInfo("Europe/Berlin"))
 ENDING = {Act.REMOVE, Act.SHORT, Act.RESIDUAL}
 PROOF = {Act.LOCK, Act.TRY_START, Act.PROVE_TESTER, Act.POINT_DEAD}
 

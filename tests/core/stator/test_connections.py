@@ -5,25 +5,7 @@ import pytest
 from grimcoil.core.stator.connect import Duty, Supply, Wiring, judge_connection
 from grimcoil.core.stator.connections import CONNECTIONS
 from grimcoil.core.stator.rating import parse_rated
-
-
-def codes(result):
-    return [finding.code for finding in result.findings]
-
-
-RATED = {
-    "three-lead-wye": "400Y",
-    "three-lead-delta": "400D",
-    "six-lead": "400D/690Y",
-    "nine-lead-wye": "230Y/460Y",
-    "nine-lead-delta": "240D/480D",
-    "twelve-lead": "230D/400Y/460D/796Y",
-    "part-winding": "400Y",
-    "two-speed-two-winding": "400Y",
-    "two-speed-one-winding-delta": "400",
-    "two-speed-one-winding-wye": "400Y",
-}
-
+from tests.core.stator.given import RATED, codes
 
 VOLTS = {
     ("twelve-lead", "Y", "high"): 796, ("twelve-lead", "D", "high"): 460, ("twelve-lead", "Y", "low"): 400,

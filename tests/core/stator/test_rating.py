@@ -2,21 +2,7 @@
 
 import pytest
 
-from grimcoil.core.stator.connect import Duty, Supply, Wiring, judge_connection
-from grimcoil.core.stator.connections import groups
-from grimcoil.core.stator.rating import parse_rated
-
-
-def judged(scheme, rated, supply, lines, joined="", **more):
-    duty = Duty(more.pop("speed", None), more.pop("mode", "run"), more.pop("duty", None))
-    volts = supply if isinstance(supply, tuple) else (supply,) * 3
-    return judge_connection(
-        scheme, parse_rated(rated), Supply(volts, **more), Wiring(groups(lines), groups(joined)), duty
-    )
-
-
-def codes(result):
-    return [finding.code for finding in result.findings]
+from tests.core.stator.given import codes, judged
 
 
 @pytest.mark.parametrize("rated", ["208Y/230Y/460Y", "208-230/460", "208-230Y/460Y"])

@@ -4,23 +4,10 @@ import math
 
 import pytest
 
-from grimcoil.core.stator.connect import Duty, Supply, Wiring, judge_connection
-from grimcoil.core.stator.connections import CONNECTIONS, groups
-from grimcoil.core.stator.rating import parse_rated
+from grimcoil.core.stator.connections import CONNECTIONS
 from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.core.stator.volts import coil_volts, line_potentials
-
-
-def judged(scheme, rated, supply, lines, joined="", **more):
-    duty = Duty(more.pop("speed", None), more.pop("mode", "run"), more.pop("duty", None))
-    volts = supply if isinstance(supply, tuple) else (supply,) * 3
-    return judge_connection(
-        scheme, parse_rated(rated), Supply(volts, **more), Wiring(groups(lines), groups(joined)), duty
-    )
-
-
-def codes(result):
-    return [finding.code for finding in result.findings]
+from tests.core.stator.given import codes, judged
 
 
 @pytest.mark.parametrize(

@@ -1,22 +1,13 @@
 """The line through values and bounds, and its bands."""
 
-from datetime import date, timedelta
+from datetime import timedelta
 
 import numpy as np
 import pytest
 
 from grimcoil.core.amount import Amount
 from grimcoil.core.trend.fit import TrendPoint, fit_trend, usable
-
-START = date(2018, 1, 1)
-
-
-def points(values, every=180):
-    out = []
-    for i, value in enumerate(values):
-        amount = value if isinstance(value, Amount) else Amount.exact(value)
-        out.append(TrendPoint(START + timedelta(days=i * every), amount))
-    return out
+from tests.core.trend.given import START, points
 
 
 def scattered(n, slope, sigma, dice, top=None):

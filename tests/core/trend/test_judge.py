@@ -1,23 +1,14 @@
 """What a trend says, how far a forecast reaches, when to test again."""
 
-from datetime import date, timedelta
+from datetime import date
 
 import pytest
 
 from grimcoil.core.amount import Amount
 from grimcoil.core.findings import Verdict
-from grimcoil.core.trend.fit import TrendPoint, crossing, usable
+from grimcoil.core.trend.fit import crossing, usable
 from grimcoil.core.trend.judge import judge_trend, next_after
-
-START = date(2018, 1, 1)
-
-
-def points(values, every=180):
-    out = []
-    for i, value in enumerate(values):
-        amount = value if isinstance(value, Amount) else Amount.exact(value)
-        out.append(TrendPoint(START + timedelta(days=i * every), amount))
-    return out
+from tests.core.trend.given import points
 
 
 @pytest.mark.parametrize(

@@ -1,24 +1,13 @@
 """The likelihood of a line through values and bounds: its top, and the way there."""
 
-from datetime import date, timedelta
-
 import numpy as np
 import pytest
 
 from grimcoil.core.amount import Amount
 from grimcoil.core.trend import likelihood
-from grimcoil.core.trend.fit import TrendPoint, fit_trend
+from grimcoil.core.trend.fit import fit_trend
 from grimcoil.core.trend.likelihood import Censored, bend, best, terms
-
-START = date(2018, 1, 1)
-
-
-def points(values, every=180):
-    out = []
-    for i, value in enumerate(values):
-        amount = value if isinstance(value, Amount) else Amount.exact(value)
-        out.append(TrendPoint(START + timedelta(days=i * every), amount))
-    return out
+from tests.core.trend.given import points
 
 
 @pytest.mark.parametrize(

@@ -1,24 +1,11 @@
 """What stands off its series: slips of the pen, not falls."""
 
-from datetime import date, timedelta
-
 import pytest
 
 from grimcoil.core.amount import Amount
 from grimcoil.core.findings import Verdict
-from grimcoil.core.trend.fit import TrendPoint
 from grimcoil.core.trend.judge import judge_trend
-
-START = date(2018, 1, 1)
-
-
-def points(values, every=180):
-    out = []
-    for i, value in enumerate(values):
-        amount = value if isinstance(value, Amount) else Amount.exact(value)
-        out.append(TrendPoint(START + timedelta(days=i * every), amount))
-    return out
-
+from tests.core.trend.given import points
 
 FLAT = [900, 930, 880, 910, 905, 890, 915]
 

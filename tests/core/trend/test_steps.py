@@ -1,25 +1,13 @@
 """Sudden falls against the scatter of their own series."""
 
-from datetime import date, timedelta
-
 import numpy as np
 import pytest
 
 from grimcoil.core.amount import Amount
 from grimcoil.core.findings import Verdict
-from grimcoil.core.trend.fit import TrendPoint
 from grimcoil.core.trend.judge import judge_trend
 from grimcoil.core.trend.steps import step_finding
-
-START = date(2018, 1, 1)
-
-
-def points(values, every=180):
-    out = []
-    for i, value in enumerate(values):
-        amount = value if isinstance(value, Amount) else Amount.exact(value)
-        out.append(TrendPoint(START + timedelta(days=i * every), amount))
-    return out
+from tests.core.trend.given import points
 
 
 @pytest.mark.parametrize(

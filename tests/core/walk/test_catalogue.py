@@ -2,18 +2,10 @@
 
 import pytest
 
-from grimcoil.core.circuit.place import Place
 from grimcoil.core.walk.catalogue import STATES, SYMPTOMS, questions, suspects, trials
 from grimcoil.core.walk.evidence import Panel, answers
 from grimcoil.core.walk.faults import line_up
-
-PLACES = [
-    Place(),
-    Place(wound="delta", protection="breaker", disconnect="local", control="separate", brake="two-lines"),
-    Place(starter="star-delta", protector="star-point", many_leads=True),
-    Place(starter="autotransformer", protector="brought-out", system="unearthed"),
-    Place(starter="drive", protector="control-chain", chain=("stop", "permissive", "protector", "overload", "start")),
-]
+from tests.core.walk.given import PLACES
 
 
 def test_every_symptom_has_suspects_and_every_suspect_a_symptom():

@@ -3,18 +3,10 @@
 import numpy as np
 import pytest
 
-from grimcoil.core.circuit.place import Place
 from grimcoil.core.walk.catalogue import trials
 from grimcoil.core.walk.choose import bits_of
 from grimcoil.core.walk.evidence import Panel
-
-PLACES = [
-    Place(),
-    Place(wound="delta", protection="breaker", disconnect="local", control="separate", brake="two-lines"),
-    Place(starter="star-delta", protector="star-point", many_leads=True),
-    Place(starter="autotransformer", protector="brought-out", system="unearthed"),
-    Place(starter="drive", protector="control-chain", chain=("stop", "permissive", "protector", "overload", "start")),
-]
+from tests.core.walk.given import PLACES
 
 
 @pytest.mark.parametrize("place", PLACES, ids=lambda place: place.starter)

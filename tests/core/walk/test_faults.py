@@ -3,19 +3,11 @@
 from itertools import product
 
 from grimcoil.core.choices import RootCause
-from grimcoil.core.circuit.place import Place
 from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.core.walk.catalogue import suspects, trials
 from grimcoil.core.walk.evidence import Panel, answers, expected
 from grimcoil.core.walk.faults import line_up
-
-PLACES = [
-    Place(),
-    Place(wound="delta", protection="breaker", disconnect="local", control="separate", brake="two-lines"),
-    Place(starter="star-delta", protector="star-point", many_leads=True),
-    Place(starter="autotransformer", protector="brought-out", system="unearthed"),
-    Place(starter="drive", protector="control-chain", chain=("stop", "permissive", "protector", "overload", "start")),
-]
+from tests.core.walk.given import PLACES
 
 
 def test_every_suspect_stands_at_some_position_with_a_cause_and_an_action_we_know():

@@ -1,0 +1,73 @@
+"""What the tests of plans are given: a fold of scripts, and the texts they type."""
+
+from datetime import timedelta
+from zoneinfo import ZoneInfo
+
+import pytest
+
+from grimcoil.core.criteria import FIELD_GENERAL
+from grimcoil.core.decision.needs import needs
+from grimcoil.core.decision.standing import Standing
+from grimcoil.core.errors import GateClosed
+from grimcoil.core.plan.progress import (
+    check_place,
+    progress,
+    situation,
+)
+from grimcoil.core.plan.safety import Site
+from tests.support import (
+    BY_HAND,
+    EVEN,
+    NOW,
+    PLAN,
+    TO_HOLD,
+    TO_RESISTANCE,
+    entries,
+    entry,
+)
+
+WORKS = Site(FIELD_GENERAL, ZoneInfo("Europe/Berlin"))
+
+
+HELD = (*TO_HOLD, ("insulation.1-2-3.30", "390M"), ("insulation.1-2-3.60", "520M"))
+
+
+def fold(made, later_s=0.0, codes=(), stands=Standing(), signed=False, now=None, plan=PLAN, failed=()):  # noqa: B008
+    at = now or (made[-1].at if made else NOW) + timedelta(seconds=later_s)
+    here = situation(plan, made, WORKS, at, signed)
+    return progress(here, frozenset(codes), stands, signed=signed, failed=dict(failed))
+
+
+def state(script, later_s=0.0, **more):
+    return fold(entries(script), later_s, **more)
+
+
+def closed(at, place):
+    with pytest.raises(GateClosed) as refused:
+        check_place(at, place)
+    return refused.value
+
+
+def discharged(applied_s, wait_s, volts=None, made=None, off_after=None):
+    made = list(made or entries(HELD))
+    on = next(e for e in made if e.place == "insulation.1-2-3.on")
+    off = on.at + timedelta(seconds=applied_s if off_after is None else off_after)
+    made.append(entry(len(made) + 1, "discharge.1-2-3.off", "confirmed", off))
+    made.append(entry(len(made) + 1, "discharge.1-2-3.short", "confirmed", off))
+    after = off + timedelta(seconds=wait_s)
+    if volts is not None:
+        made.append(entry(len(made) + 1, "discharge.1-2-3.volts", volts, after))
+    return fold(made, now=after)
+
+
+KEYS = {need.kind: need for need in needs("three-lead").keys}
+
+
+BAD = [
+    Standing(failed=(KEYS["insulation"],)),
+    Standing(missing=(KEYS["winding_resistance"],)),
+    Standing(unproven=(KEYS["winding_resistance"],)),
+]
+
+
+TO_JOIN = (*TO_RESISTANCE, *EVEN, ("insulation.1-2-3", "tester broken"), *BY_HAND, ("connection.checked", "confirmed"))
