@@ -119,6 +119,17 @@ def test_what_was_changed_is_refused_and_the_database_stays_empty(name, filled, 
     assert rows_by_table(empty) == {}
 
 
+def test_an_encrypted_archive_is_refused_in_a_line(filled, empty, tmp_path):
+    target = tmp_path / "one.zip"
+    pack(filled, target, NOW)
+    raw = bytearray(target.read_bytes())
+    raw[raw.index(b"PK\x01\x02") + 8] |= 1  # the first member's flag in the list of members
+    target.write_bytes(raw)
+    with pytest.raises(RecordRefusal, match="a whole archive"):
+        unpack(empty, target)
+    assert rows_by_table(empty) == {}
+
+
 @pytest.mark.parametrize(
     ("line", "said"), [(b"{}", "database"), (b"[1]", "line 1"), (b'{"id": 1, "nobody": 2}', "line 1"), (b"{", "line 1")]
 )

@@ -102,7 +102,7 @@ def unpack(engine: Engine, source: Path, told: Told = lambda _: None) -> Packed:
         with zipfile.ZipFile(source) as archive:
             packed = _checked(archive)
             _load(engine, archive, packed, told)
-    except (OSError, zipfile.BadZipFile, zlib.error, NotImplementedError, EOFError) as error:
+    except (OSError, zipfile.BadZipFile, zlib.error, RuntimeError, EOFError) as error:  # encrypted, packed otherwise
         raise RecordRefusal("file", source.name, f"a whole archive made by this command ({error})") from None
     return packed
 
