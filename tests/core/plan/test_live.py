@@ -77,7 +77,7 @@ def is_last(plan, place, script):
     return later[-1] == place
 
 
-@settings(max_examples=120)
+@settings(max_examples=2 * settings.default.max_examples)
 @given(typed_whole())
 def test_typing_the_last_reading_says_what_the_assessment_says(made):
     plan, subject, script = made

@@ -103,7 +103,7 @@ def proved(plan, made, now):
     return same_day and max(now, last) - last <= timedelta(hours=2)
 
 
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=2 * settings.default.max_examples)
 @given(plans(), st.data())
 def test_no_winding_step_opens_without_a_standing_proof(plan, data):
     made, now, places = [], NOW, list(plan.places)

@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
 from enum import StrEnum
+from functools import cached_property
 
 from grimcoil.core.criteria import FIELD_GENERAL
 from grimcoil.core.decision.standing import Standing
 from grimcoil.core.errors import GateClosed
 from grimcoil.core.limits import within
-from grimcoil.core.plan.entries import Kept
+from grimcoil.core.plan.charge import Hold
+from grimcoil.core.plan.entries import NOT_RECONNECTED, Kept
 from grimcoil.core.plan.parts.dead import CAPACITOR, CHARGE
-from grimcoil.core.plan.safety import Hold, Safety
+from grimcoil.core.plan.safety import Safety
 from grimcoil.core.plan.steps import HOLD, POWER, PROOF, Act, Circuit, Plan, Slot, Step
 
 EARLY_S = 2.0
@@ -58,6 +61,14 @@ class Situation:
         """Seconds since the test voltage came on, while it is on (computed)."""
         hold = self.safety.on_test
         return None if hold is None else max(0.0, (self.latest - hold.on_at).total_seconds())
+
+    @cached_property
+    def given_up_from(self) -> float:
+        """From which isolation on nothing more is done: its lock was passed with a reason, or it isn't reconnected."""
+        if NOT_RECONNECTED in self.kept.standing:
+            return self.safety.phase + 1
+        passed = [self.plan.phase_of(s) for _, s, _ in self.plan.doing(Act.LOCK) if s.key in self.kept.overruled]
+        return min((phase for phase in passed if phase > self.safety.phase), default=math.inf)
 
     @property
     def in_doubt(self) -> list[str]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
@@ -134,19 +133,11 @@ def _standing(step: Step, at: Situation, decided: bool, signed: bool) -> StepSta
         return StepState.SKIPPED
     if leads_power(step) and NOT_RECONNECTED in at.kept.standing:
         return StepState.SKIPPED
-    if step.slots and at.plan.phase_of(step) >= _given_up(at):
+    if step.slots and at.plan.phase_of(step) >= at.given_up_from:
         return StepState.SKIPPED
     if _is_discharge(step) and step.hold not in at.safety.holds and _over(at.plan, step, at):
         return StepState.SKIPPED
     return StepState.DONE if _complete(step, at) else StepState.TO_DO
-
-
-def _given_up(at: Situation) -> float:
-    """From which isolation on nothing more is done: its lock was passed with a reason, or it isn't reconnected."""
-    if NOT_RECONNECTED in at.kept.standing:
-        return at.safety.phase + 1
-    passed = [at.plan.phase_of(s) for _, s, _ in at.plan.doing(Act.LOCK) if s.key in at.kept.overruled]
-    return min((phase for phase in passed if phase > at.safety.phase), default=math.inf)
 
 
 def _is_discharge(step: Step) -> bool:

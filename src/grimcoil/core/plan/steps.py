@@ -97,7 +97,7 @@ class Slot:
         return not self.optional or (self.input is not Input.WORDS and not beside)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Step:
     """A step of the path. hard: its gate can't be overruled. hold: steps of one hold share it. kind: its test.
 
@@ -138,7 +138,11 @@ class Step:
 
     def does(self, *acts: Act) -> bool:
         """Whether any of its slots does one of these."""
-        return any(slot.act in acts for slot in self.slots)
+        return not self._acts.isdisjoint(acts)
+
+    @cached_property
+    def _acts(self) -> frozenset[Act]:
+        return frozenset(slot.act for slot in self.slots)
 
 
 @dataclass(frozen=True)
@@ -197,7 +201,16 @@ class Plan:
 
     def doing(self, *acts: Act) -> Iterator[tuple[str, Step, Slot]]:
         """Places whose slot does one of these, in order."""
+        if len(acts) == 1:
+            return iter(self._by_act.get(acts[0], ()))
         return (found for found in self._acting if found[2].act in acts)
+
+    @cached_property
+    def _by_act(self) -> dict[Act, list[tuple[str, Step, Slot]]]:
+        out: dict[Act, list[tuple[str, Step, Slot]]] = {}
+        for found in self._acting:
+            out.setdefault(found[2].act, []).append(found)
+        return out
 
     @cached_property
     def _acting(self) -> tuple[tuple[str, Step, Slot], ...]:

@@ -13,12 +13,12 @@ from grimcoil.core.findings import Result, Verdict
 from grimcoil.core.insulation.judge import rated_v
 from grimcoil.core.insulation.voltage import advised
 from grimcoil.core.people import Actor, Role
+from grimcoil.core.plan.charge import Hold
 from grimcoil.core.plan.entries import NOT_RECONNECTED, Entry
 from grimcoil.core.plan.gates import EARLY_S, live_words
 from grimcoil.core.plan.live import Said
 from grimcoil.core.plan.parts.dead import WARM
 from grimcoil.core.plan.progress import StepState, stop_at
-from grimcoil.core.plan.safety import Hold
 from grimcoil.core.plan.steps import POWER, Act, Circuit, Input, Slot, Step
 from grimcoil.service.bench import Bench
 from grimcoil.web.views.drawing import Drawing, draw_bench, line_scales, where_words
