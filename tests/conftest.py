@@ -21,6 +21,8 @@ APPEND_ONLY = ("signature", "trail")  # emptied whole: single rows can neither b
 settings.register_profile(
     "here", max_examples=60, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck)
 )
+# bin/test --core, while one works at the trade alone: CI tries four times as many.
+settings.register_profile("quick", settings.get_profile("here"), max_examples=15)
 settings.load_profile("here")
 
 

@@ -67,7 +67,7 @@ def test_a_wrong_kick_is_not_swallowed(seed):
         assert {one.code for one in found.contradictions} & {"odd-coupling", "coupling"}
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", range(2))
 def test_twelve_leads_take_no_kick_where_nothing_should_move(seed):
     motor = Motor("twelve-lead", seed)
     ohms, kicks = kicked(motor)

@@ -11,7 +11,6 @@ from tests.core.leads.given import SIX, readings
 from tests.core.leads.simulated import Motor, solve
 
 
-@settings(max_examples=40)
 @given(st.sampled_from(list(SCHEMES)), st.integers(0, 10_000))
 def test_hidden_labels_come_back(scheme, seed):
     """Asking only what it proposes, through a meter with digits, contacts and an unknown coupling."""
@@ -26,7 +25,7 @@ def test_hidden_labels_come_back(scheme, seed):
         assert found.candidates[0].ways == 1
 
 
-@settings(max_examples=200)
+@settings(max_examples=2 * settings.default.max_examples)
 @given(st.sampled_from(list(SCHEMES)), st.integers(0, 10_000), st.data())
 def test_any_part_of_the_readings_in_any_order_never_rules_out_the_truth(scheme, seed, data):
     motor = Motor(scheme, seed)

@@ -179,27 +179,27 @@ CONTROL = frozenset({"secondary", "coil", "chain", "chain-end", "coil-return", "
 
 
 class _Stamps:
-    """Admittances put into a matrix by the names of points."""
+    """Admittances put by the names of points into a matrix, or into one for each fault at once."""
 
     def __init__(self, index: Mapping[str, int], matrix: Matrix) -> None:
         self.index, self.matrix = index, matrix
 
-    def put(self, a: str, b: str, siemens: complex) -> None:
+    def put(self, a: str, b: str, siemens: complex | Matrix) -> None:
         """One branch."""
         i, j, m = self.index[a], self.index[b], self.matrix
-        m[i, i] += siemens
-        m[j, j] += siemens
-        m[i, j] -= siemens
-        m[j, i] -= siemens
+        m[..., i, i] += siemens
+        m[..., j, j] += siemens
+        m[..., i, j] -= siemens
+        m[..., j, i] -= siemens
 
-    def couple(self, one: tuple[str, str], other: tuple[str, str], siemens: complex) -> None:
+    def couple(self, one: tuple[str, str], other: tuple[str, str], siemens: complex | Matrix) -> None:
         """Current in one pair of points for a volt across another."""
         (a, b), (c, d) = ((self.index[p], self.index[q]) for p, q in (one, other))
         m = self.matrix
-        m[a, c] += siemens
-        m[a, d] -= siemens
-        m[b, c] -= siemens
-        m[b, d] += siemens
+        m[..., a, c] += siemens
+        m[..., a, d] -= siemens
+        m[..., b, c] -= siemens
+        m[..., b, d] += siemens
 
 
 def closed(place: Place, state: State, key: Key) -> bool:
@@ -312,45 +312,59 @@ def _value(place: Place, state: State, change: Change, key: Key, siemens: float)
     return siemens if changed is None else changed
 
 
-def _matrix(place: Place, state: State, change: Change) -> tuple[Matrix, list[float]]:
+def _matrices(place: Place, state: State, changes: Sequence[Change]) -> tuple[Matrix, Figures]:
+    """Admittances (changes, points, points), and those of the three heaters (changes, 3)."""
     index, base = _base(place, state.live)
-    stamps = _Stamps(index, base.copy())
-    heaters = [0.0, 0.0, 0.0]
+    matrix = np.repeat(base[None], len(changes), axis=0)
+    stamps = _Stamps(index, matrix)
+    heaters = np.zeros((len(changes), 3))
+    changed: dict[Key, list[int]] = {}
+    for i, change in enumerate(changes):
+        for key in change.branch or {}:
+            changed.setdefault(key, []).append(i)
     for key, (a, b, siemens) in layout_of(place).branches.items():
         if state.live and key[0] in CONTROL:
             continue
-        value = _value(place, state, change, key, siemens)
-        stamps.put(a, b, value)
+        values = np.full(len(changes), _value(place, state, NONE, key, siemens))
+        for i in changed.get(key, ()):
+            values[i] = _value(place, state, changes[i], key, siemens)
+        stamps.put(a, b, values)
         if key[0] == "heater":
-            heaters[key[1] - 1] = value
+            heaters[:, key[1] - 1] = values
+    _windings(place, state, changes, stamps)
+    for i, change in enumerate(changes):
+        for a, b, siemens in change.shunt:
+            _Stamps(index, matrix[i]).put(a, b, siemens)
+    return matrix, heaters
+
+
+def _windings(place: Place, state: State, changes: Sequence[Change], stamps: _Stamps) -> None:
     coils = _coils(place)
     if state.live:
-        phases = _phases(place, state, change)
+        phases = np.stack([_phases(place, state, change) for change in changes])
         for i, one in enumerate(coils):
             for j, other in enumerate(coils):
-                stamps.couple(one, other, phases[i, j])
-    else:
-        phase = change.coil / max(place.phase_ohm, 1e-4)
-        for i, (a, b) in enumerate(coils):
-            stamps.put(a, b, phase * (1 + sum(0.35 * times for number, times in change.extra if number == i)))
-    for a, b, siemens in change.shunt:
-        stamps.put(a, b, siemens)
-    return stamps.matrix, heaters
+                stamps.couple(one, other, phases[:, i, j])
+        return
+    for i, (a, b) in enumerate(coils):
+        more = [1 + sum(0.35 * times for number, times in change.extra if number == i) for change in changes]
+        stamps.put(a, b, np.array([c.coil for c in changes]) / max(place.phase_ohm, 1e-4) * np.array(more))
 
 
 def solve(place: Place, state: State, changes: Sequence[Change]) -> Solved:
     """The network in a state, once with each of the faults."""
     index = layout_of(place).index
-    size, earth = len(index), index["earth"]
-    made = [_matrix(place, state, change) for change in changes]
-    kept = [i for i in range(size) if i != earth]
-    stacked = np.stack([matrix for matrix, _ in made])[:, kept][:, :, kept]
+    matrices, heaters = _matrices(place, state, changes)
     if not state.live:
-        stacked = stacked.real
-    impedance = np.zeros((len(made), size, size), dtype=stacked.dtype)
-    impedance[np.ix_(range(len(made)), kept, kept)] = np.linalg.inv(stacked)
-    volts = np.zeros((len(made), size), dtype=stacked.dtype)
+        matrices = matrices.real
+    numbers: dict[bytes, int] = {}  # many faults lie where this state doesn't reach: one net for all of those
+    of = [numbers.setdefault(matrix.tobytes(), len(numbers)) for matrix in matrices]
+    first = [of.index(number) for number in range(len(numbers))]
+    impedance = np.zeros((len(first), *matrices.shape[1:]), dtype=matrices.dtype)
+    impedance[:, 1:, 1:] = np.linalg.inv(matrices[first][:, 1:, 1:])  # all against earth, the first point
+    impedance = impedance[of]
+    volts = np.zeros(matrices.shape[:2], dtype=matrices.dtype)
     if state.live:
         injected = np.stack([_injected(place, index, change) for change in changes])
         volts = np.einsum("mij,mj->mi", impedance, injected)
-    return Solved(place, state, index, impedance, volts, np.array([heaters for _, heaters in made]))
+    return Solved(place, state, index, impedance, volts, heaters)

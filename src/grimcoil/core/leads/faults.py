@@ -2,25 +2,21 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from itertools import combinations
 
 import numpy as np
-from numpy.typing import NDArray
 
 from grimcoil.core.leads.layouts import layouts, part_of, schemes_with
 from grimcoil.core.leads.ohms import OhmReading, Path, fit_layouts
+from grimcoil.core.leads.sizes import coil_off, leak_between, misfit_of
+from grimcoil.core.stator.coils import Scheme
 from grimcoil.core.stator.network import Fault, Matrix, lead_ohms
 from grimcoil.core.stator.schemes import SCHEMES
 
 MOST_STEPS = 20_000
 NEAREST = 4
 LAYOUTS = 4
-FACTORS = np.geomspace(0.05, 50.0, 36)
-GOLDEN, GOLDEN_STEPS, HOPELESS = 0.6180339887498949, 12, 25.0
-Values = NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,22 +41,6 @@ def explain(count: int, readings: Sequence[OhmReading]) -> list[FaultFound]:
     return sorted(found, key=lambda fault: (fault.misfit > 1, fault.misfit))[:NEAREST]
 
 
-def _worst(ohms: Matrix, labels: Sequence[int], readings: Sequence[OhmReading], parts: Sequence[int]) -> float:
-    """Misfit of a labelled, faulty scheme with a free scale for each winding; inf where open and closed don't agree."""
-    by: dict[int, list[tuple[float, float]]] = {}
-    for r in readings:
-        value = float(ohms[labels[r.first], labels[r.second]])
-        if (r.path is Path.OPEN) != np.isinf(value):
-            return np.inf
-        if r.path is Path.VALUE and value > 0:
-            by.setdefault(parts[labels[r.first]], []).append((r.ohm / value, r.width / value))
-    return max((_spread(*np.array(one).T) for one in by.values()), default=0.0)
-
-
-def _spread(ratio: Values, width: Values) -> float:
-    return float(((ratio[:, None] - ratio[None, :]) / np.maximum(width[:, None] + width[None, :], 1e-12)).max())
-
-
 def _open(scheme: str, readings: Sequence[OhmReading]) -> Iterator[FaultFound]:
     """One coil open or one lead off: the labels are searched for anew, since the symmetry is gone."""
     made = SCHEMES[scheme]
@@ -79,7 +59,7 @@ def _open(scheme: str, readings: Sequence[OhmReading]) -> Iterator[FaultFound]:
         labels = _search(ohms, readings, parts)
         if labels is not None:
             at = tuple(label for label, end in made.leads if end in ends)
-            yield FaultFound(scheme, kind, labels, at, _worst(ohms, labels, readings, parts))
+            yield FaultFound(scheme, kind, labels, at, misfit_of(ohms, labels, readings, parts))
 
 
 Bounds = tuple[tuple[float, float], tuple[float, float]]
@@ -154,7 +134,7 @@ def _leak(
         return None
     a, b = made.labels[labels[least.first]], made.labels[labels[least.second]]
     fault = Fault(leaks=((a, b, max(least.ohm / scale, 1e-6)),))
-    misfit = _worst(lead_ohms(made, fault), labels, readings, part_of(scheme).tolist())
+    misfit = misfit_of(lead_ohms(made, fault), labels, readings, part_of(scheme).tolist())
     return FaultFound(scheme, "leak", tuple(labels), (a, b), misfit, least.ohm) if misfit <= 1 else None
 
 
@@ -162,77 +142,27 @@ def _off(scheme: str, readings: Sequence[OhmReading]) -> Iterator[FaultFound]:
     """One coil of other ohms than its sisters, or a leak between two leads of one winding, in a layout whose paths fit:
     the factor that fits best is searched for each.
     """
-    made, parts = SCHEMES[scheme], part_of(scheme).tolist()
+    made = SCHEMES[scheme]
     fits = fit_layouts(scheme, readings, most=np.inf)
-    nearest = [tuple(layouts(scheme)[n].tolist()) for n in fits.numbers[np.argsort(fits.misfit)[:LAYOUTS]]]
-    if not nearest:
+    nearest = layouts(scheme)[fits.numbers[np.argsort(fits.misfit)[:LAYOUTS]]]
+    if not len(nearest):
         return
-    tries: list[FaultFound] = []
-    for coil in made.coils:
-        at = tuple(label for label, end in made.leads if end in (coil.start, coil.finish))
-        table = _Table(lambda factor, name=coil.name: lead_ohms(made, Fault(scaled=((name, factor),))))  # type: ignore[misc]
-        for labels in nearest:
-            factor, misfit = _nearest(table, labels, readings, parts)
-            tries.append(FaultFound(scheme, "coil-off", labels, at, misfit, 100 * factor))
-    sound = lead_ohms(made)
-    for a, b in combinations(range(len(parts)), 2):
-        if np.isfinite(sound[a, b]):
-            table = _Table(lambda ohm, a=a, b=b: leaking(sound, a, b, ohm))  # type: ignore[misc]
-            for labels in nearest:
-                ohm, misfit = _nearest(table, labels, readings, parts)
-                ends = made.labels[a], made.labels[b]
-                size = ohm * _scale(leaking(sound, a, b, ohm), labels, readings)
-                tries.append(FaultFound(scheme, "leak", labels, ends, misfit, size))
+    coils = [(made.coils[i], one) for i, one in enumerate(coil_off(scheme, nearest, readings))]
+    tries = [
+        FaultFound(
+            scheme, "coil-off", one.labels, _leads_of(made, (coil.start, coil.finish)), one.misfit, 100 * one.size
+        )
+        for coil, one in coils
+    ]
+    tries += [
+        FaultFound(scheme, "leak", one.labels, (made.labels[a], made.labels[b]), one.misfit, one.size)
+        for (a, b), one in leak_between(scheme, nearest, readings)
+    ]
     for kind in ("coil-off", "leak"):
         best = min((one for one in tries if one.kind == kind), key=lambda one: one.misfit, default=None)
         if best is not None and best.misfit <= 1:
             yield best
 
 
-def _scale(ohms: Matrix, labels: Sequence[int], readings: Sequence[OhmReading]) -> float:
-    """Ohms of a half-coil, as most readings have it."""
-    ratios = [r.ohm / ohms[labels[r.first], labels[r.second]] for r in readings if r.path is Path.VALUE]
-    return float(np.median(ratios)) if ratios else 0.0
-
-
-class _Table:
-    """Ohms of a fault by its size; those of the coarse row are worked out once."""
-
-    def __init__(self, ohms: Callable[[float], Matrix]) -> None:
-        self.ohms = ohms
-        self.row = [ohms(float(factor)) for factor in FACTORS]
-
-
-def leaking(sound: Matrix, a: int, b: int, ohm: float) -> Matrix:
-    """Ohms between leads with one resistance more from a to b, in the units of the matrix; inf stays inf.
-
-    Effective resistances after one branch more (computed; Sherman and Morrison's formula).
-    """
-    finite = np.where(np.isfinite(sound), sound, 0.0)
-    shift = (finite[:, [b]] - finite[:, [a]] + finite[[a], :] - finite[[b], :]) / 2
-    return np.asarray(np.where(np.isfinite(sound), finite - shift**2 / (ohm + sound[a, b]), sound))
-
-
-def _nearest(
-    table: _Table, labels: tuple[int, ...], readings: Sequence[OhmReading], parts: Sequence[int]
-) -> tuple[float, float]:
-    """The size of least misfit: the best of the coarse row, then the golden section round it."""
-
-    def far(size: float) -> float:
-        return _worst(table.ohms(math.exp(size)), labels, readings, parts)
-
-    row = [_worst(ohms, labels, readings, parts) for ohms in table.row]
-    at = int(np.argmin(row))
-    found = (row[at], float(FACTORS[at]))
-    if row[at] > HOPELESS:
-        return found[1], found[0]
-    low, high = math.log(FACTORS[max(0, at - 1)]), math.log(FACTORS[min(len(FACTORS) - 1, at + 1)])
-    for _ in range(GOLDEN_STEPS):
-        one, two = high - (high - low) * GOLDEN, low + (high - low) * GOLDEN
-        if far(one) <= far(two):
-            high = two
-        else:
-            low = one
-    best = (low + high) / 2
-    misfit, size = min(found, (far(best), math.exp(best)))
-    return size, misfit
+def _leads_of(made: Scheme, ends: tuple[str, str]) -> tuple[str, ...]:
+    return tuple(label for label, end in made.leads if end in ends)

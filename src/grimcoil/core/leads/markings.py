@@ -101,11 +101,15 @@ def possible_labels(scheme: str, marked: NDArray[np.int8], moves: Sequence[Map] 
     free = np.array(free_moves(scheme) if moves is None else moves, dtype=np.int8)
     count = marked.shape[1]
     if len(marked) > MOST_SETTLED:
-        return [set(np.unique(free[:, np.unique(marked[:, lead])]).tolist()) for lead in range(count)]
+        return [_among(free[:, sorted(_among(marked[:, lead]))]) for lead in range(count)]
     images = free[:, marked]
     order = images.astype(np.int64) @ (count ** np.arange(count - 1, -1, -1, dtype=np.int64))
     settled = images[order.argmin(axis=0), np.arange(len(marked))]
-    return [set(np.unique(settled[:, lead]).tolist()) for lead in range(count)]
+    return [_among(settled[:, lead]) for lead in range(count)]
+
+
+def _among(labels: NDArray[np.int8]) -> set[int]:
+    return set(np.flatnonzero(np.bincount(labels.ravel())).tolist())
 
 
 def free_choices(scheme: str) -> list[str]:

@@ -15,7 +15,7 @@ Array = NDArray[np.float64]
 CONTACT = 0.01
 OPEN_ABOVE_OHM = 1000.0
 WINDINGS_APART = 1.05
-MOST_EXACT = 1500
+MOST_STEPS = 50
 
 
 class Path(StrEnum):
@@ -110,8 +110,7 @@ def _misfit(a: Array, b: Array, parts: NDArray[np.int8], most: float) -> tuple[A
         possible = low <= high
         exact = np.full(len(a), np.inf)
         rows = np.flatnonzero(possible if most < np.inf else np.ones(len(a), dtype=bool))
-        for chunk in np.array_split(rows, max(1, len(rows) // MOST_EXACT + 1)):
-            exact[chunk] = _exact(a[chunk], b[chunk], mine[chunk])
+        exact[rows] = spread(a[rows], b[rows], mine[rows])
         worst = np.maximum(worst, exact)
         some = mine.any(axis=1)
         ends = np.where(mine[some], a[some], -np.inf).max(axis=1), np.where(mine[some], a[some], np.inf).min(axis=1)
@@ -125,14 +124,27 @@ def _misfit(a: Array, b: Array, parts: NDArray[np.int8], most: float) -> tuple[A
     return worst, scale
 
 
-def _exact(a: Array, b: Array, mine: NDArray[np.bool_]) -> Array:
-    """Max over two readings of (a_i - a_j) / (b_i + b_j): the misfit no scale can go below."""
-    out = np.zeros(len(a))
-    for j in range(a.shape[1]):
-        both = mine & mine[:, j : j + 1]
-        room = np.maximum(b + b[:, j : j + 1], 1e-12)
-        out = np.maximum(out, np.where(both, (a - a[:, j : j + 1]) / room, 0.0).max(axis=1))
-    return out
+def spread(ratio: Array, width: Array, mine: NDArray[np.bool_]) -> Array:
+    """Max over two readings of (ratio_i - ratio_j) / (width_i + width_j), along the last axis and among those that
+    are `mine`: the misfit no common scale can go below; 0 where none is. Of any shape, Ω in ratios (computed).
+
+    By steps that end at the greatest quotient (fractional programming; Dinkelbach's, from memory): each asks which two
+    readings lie furthest apart with their widths taken off at the quotient so far.
+    """
+    worst = np.zeros(ratio.shape[:-1])
+    if not ratio.size:
+        return worst
+    high, low = np.where(mine, ratio, -np.inf), np.where(mine, ratio, np.inf)
+    for _ in range(MOST_STEPS):
+        apart = worst[..., None] * width
+        ends = [np.argmax(high - apart, axis=-1)[..., None], np.argmin(low + apart, axis=-1)[..., None]]
+        top, bottom = (np.take_along_axis(ratio, at, -1)[..., 0] for at in ends)
+        room = sum(np.take_along_axis(width, at, -1)[..., 0] for at in ends)
+        further = np.where(mine.any(axis=-1), (top - bottom) / np.maximum(room, 1e-12), 0.0)
+        if not (further > worst).any():
+            break
+        worst = np.maximum(worst, further)
+    return worst
 
 
 def broken_by(scheme: str, readings: Sequence[OhmReading]) -> tuple[OhmReading, ...]:

@@ -61,16 +61,10 @@ def _parts(size: int, branches: Sequence[tuple[int, int, float]]) -> NDArray[np.
     return part
 
 
-@lru_cache(maxsize=512)
-def lead_ohms(scheme: Scheme, fault: Fault = SOUND, links: tuple[Group, ...] = ()) -> Matrix:
-    """Ohms between the leads of a scheme in units of one half-coil, shape (leads, leads); inf where open.
-
-    links: leads joined outside. The array is shared: don't write to it.
-
-    >>> from grimcoil.core.stator.schemes import SCHEMES
-    >>> round(float(lead_ohms(SCHEMES["three-lead-wye"])[0, 1]), 9)
-    4.0
-    """
+def _net(
+    scheme: Scheme, fault: Fault, links: Sequence[Group] = ()
+) -> tuple[dict[str, int], list[tuple[int, int, float]]]:
+    """The node each lead (`lead 1`) and coil end lies on, and the branches between them."""
     outside = [f"lead {label}" for label in scheme.labels]
     ends = [end for coil in scheme.coils for end in (coil.start, coil.finish)]
     tails = [(f"lead {label}", end) for label, end in scheme.leads if label not in fault.lifted]
@@ -83,7 +77,32 @@ def lead_ohms(scheme: Scheme, fault: Fault = SOUND, links: tuple[Group, ...] = (
         if coil.name not in fault.opened
     ]
     branches += [(node[f"lead {a}"], node[f"lead {b}"], ohm) for a, b, ohm in fault.leaks]
-    at = [node[name] for name in outside]
+    return node, branches
+
+
+@lru_cache(maxsize=64)
+def inner_ohms(scheme: Scheme) -> tuple[dict[str, int], Matrix]:
+    """Number of each lead (`lead 1`) and coil end of a sound scheme, and the ohms between any two of them in units of
+    one half-coil; inf where open (computed). The array is shared: don't write to it.
+    """
+    node, branches = _net(scheme, SOUND)
+    ohms = effective_resistance(len(set(node.values())), branches)
+    ohms.flags.writeable = False
+    return node, ohms
+
+
+@lru_cache(maxsize=512)
+def lead_ohms(scheme: Scheme, fault: Fault = SOUND, links: tuple[Group, ...] = ()) -> Matrix:
+    """Ohms between the leads of a scheme in units of one half-coil, shape (leads, leads); inf where open.
+
+    links: leads joined outside. The array is shared: don't write to it.
+
+    >>> from grimcoil.core.stator.schemes import SCHEMES
+    >>> round(float(lead_ohms(SCHEMES["three-lead-wye"])[0, 1]), 9)
+    4.0
+    """
+    node, branches = _net(scheme, fault, links)
+    at = [node[f"lead {label}"] for label in scheme.labels]
     ohms = effective_resistance(len(set(node.values())), branches)[np.ix_(at, at)]
     ohms.flags.writeable = False
     return ohms
