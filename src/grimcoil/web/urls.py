@@ -121,7 +121,7 @@ class Urls:
     @staticmethod
     def job(job_id: int, at: str = "") -> str:
         """The bench, at the next place or at one of choice."""
-        return f"/jobs/{job_id}" + (f"?{urlencode({'at': at})}" if at else "")
+        return f"/jobs/{job_id}" + (f"?at={quote(at, safe='')}" if at else "")
 
     @staticmethod
     def act(job_id: int, verb: str) -> str:

@@ -58,7 +58,7 @@ def build(brief: Brief) -> Plan:
 
 def numbered(steps: Iterable[Step]) -> tuple[Step, ...]:
     """Steps with their numbers, from 1."""
-    return tuple(replace(step, number=i) for i, step in enumerate(steps, start=1))
+    return tuple(step if step.number == i else replace(step, number=i) for i, step in enumerate(steps, start=1))
 
 
 def bring(brief: Brief) -> tuple[str, ...]:

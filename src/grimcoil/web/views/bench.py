@@ -328,7 +328,7 @@ def _note(bench: Bench, step: Step, state: StepState) -> str:
         if step.key in bench.state.kept.overruled:
             return "skipped"
         return "not reconnected" if NOT_RECONNECTED in bench.state.kept.standing else "not needed"
-    warm = next((p for p, (s, slot) in bench.plan.places.items() if s is step and slot.part == WARM), "")
+    warm = next((step.place(slot) for slot in step.slots if slot.part == WARM), "")
     if warm in bench.state.kept.standing:
         text = bench.state.kept.standing[warm].text
         return f"{text} °C" if "°" not in text and "F" not in text else text
