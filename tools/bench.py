@@ -23,10 +23,9 @@ from starlette.responses import HTMLResponse
 
 from grimcoil.service.jobs import Start, keep, start_job
 from grimcoil.service.signing_in import actor_of
-from grimcoil.settings import Settings
 from grimcoil.store.people import by_login
 from grimcoil.store.tables import EntryRow
-from grimcoil.web.app import create_app
+from grimcoil.web.app import serving
 from grimcoil.web.signed import from_own_form, signed_in
 from grimcoil.web.state import State, utc_now
 from tests.support import TO_RESISTANCE, signed_cookie
@@ -39,7 +38,7 @@ AIM = 3.0
 
 def application() -> Any:
     """The application with the floor beside its pages."""
-    app = create_app(Settings())
+    app = serving()
     logging.getLogger("grimcoil").setLevel(logging.WARNING)
     templates = app.state.grimcoil.templates
     constant = templates.env.from_string("<!doctype html><title>Floor</title><p>A constant page.</p>")

@@ -55,7 +55,7 @@ def _serve(settings: Any) -> None:
     import uvicorn
 
     uvicorn.run(
-        "grimcoil.web.app:create_app",
+        "grimcoil.web.app:serving",
         factory=True,
         host=settings.host,
         port=settings.port,

@@ -66,7 +66,9 @@ class Amount:
     @property
     def value(self) -> float:
         """The figure to print: the value, or the end that is known. Any unit (computed)."""
-        return self.high if self.bound is Bound.BELOW else self.low
+        if self.low > 0 or self.high == math.inf:
+            return self.low
+        return self.high if self.low == 0 else self.low
 
     def scaled(self, factor: float) -> Amount:
         """Times a factor >= 0; a bound stays the same kind of bound. Any unit (computed)."""

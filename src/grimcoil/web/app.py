@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import json
 import re
 from typing import Any
@@ -89,6 +90,16 @@ def create_app(settings: Settings | None = None, clock: Clock = utc_now) -> Fast
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=settings.allowed_hosts)
     app.add_middleware(Guard, https=settings.https)  # round the refused host too: its headers are on every answer
     app.add_middleware(logs.Watch)
+    return app
+
+
+def serving() -> FastAPI:
+    """The application of a worker that serves till it is ended: what is loaded stays, so the collector need not walk it
+    in the middle of somebody's request.
+    """
+    app = create_app()
+    gc.collect()
+    gc.freeze()
     return app
 
 
