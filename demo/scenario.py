@@ -120,9 +120,9 @@ def _instruments(session: Session, today: date) -> dict[str, list[InstrumentRang
         rows = [
             InstrumentRangeRow(
                 instrument=instrument, function=f, top=top, resolution=res, accuracy_percent=acc, counts=counts,
-                test_voltage_v=volts,
+                test_voltage_v=volts, lamps=" ".join(lamps),
             )
-            for f, top, res, acc, counts, volts in ranges
+            for f, top, res, acc, counts, volts, *lamps in ranges
         ]  # fmt: skip
         session.add_all(rows)
         out[name.split()[0]] = rows

@@ -98,7 +98,7 @@ MOTORS: tuple[Made, ...] = (
 # The spare stood in for the other while that was rewound.
 REWOUND_AND_SPARE = ("PP-118", "ST-019")
 
-# name, calibration due in days from today, ranges: (function, top, resolution, accuracy %, counts, test volts)
+# name, calibration due in days from today, ranges: (function, top, resolution, accuracy %, counts, test volts, lamps)
 INSTRUMENTS = (
     (
         "M1 four-wire ohmmeter",
@@ -112,4 +112,5 @@ INSTRUMENTS = (
     ("M9 pocket multimeter", -40, (("ohm", 200.0, 0.1, 1.0, 1, None),)),
     ("T1 insulation tester, 550 top", 75, (("insulation", 550e6, 1e5, 5.0, 0, 500.0),)),
     ("T2 insulation tester, 2000 top", 230, (("insulation", 2000e6, 1e5, 3.0, 0, 500.0),)),
+    ("T4 insulation tester with lamps", 150, (("insulation", None, None, 0.0, 0, 500.0, "5e+05 2e+06 1e+07 1e+08"),)),
 )

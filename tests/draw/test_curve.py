@@ -33,3 +33,13 @@ def test_before_the_first_value_the_minimum_stands_there():
 def test_it_stays_in_its_frame(small, points, hold):
     drawn = insulation_curve(curve([(t, Amount.exact(v)) for t, v in points], 1000, hold), 872, 420, small)
     assert all(-20 <= figure <= 892 for figure in numbers(drawn))
+
+
+def test_a_band_runs_from_end_to_end_and_a_value_that_would_cover_the_next_is_left_to_the_list():
+    marks = [(10.0, Amount(10, 100)), (15.0, Amount.below(0.5)), (30.0, Amount.exact(400)), (45.0, Amount.exact(520))]
+    wide = words(insulation_curve(curve(marks), 872, 420))
+    assert [word for word in wide if word in ("10–100", "<0.5", "400", "520")] == ["520", "400", "<0.5"]
+    narrow = words(insulation_curve(curve(marks), 390, 250, small=True))
+    assert "520" in narrow
+    assert "400" not in narrow
+    assert count(insulation_curve(curve(marks), 390, 250, small=True), "dot") == 2

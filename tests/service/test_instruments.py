@@ -63,6 +63,19 @@ def test_the_same_range_twice_is_refused(store, electrician):
     assert len(instruments(store)[0].ranges) == 1
 
 
+def test_lamps_of_an_insulation_tester_are_kept_where_they_light(store, electrician):
+    tester = {"name": "T9 lamps", "function": "insulation", "lamps": "0.5, 2  10 1G"}
+    add_range(store, electrician, tester, NOW)
+    assert instruments(store)[0].ranges[0].lamps == "500000 2e+06 1e+07 1e+09"
+    for wrong in ("5", "10 5", "1 1", "0 1", "one two", "1 2 3 4 5 6 7 8 9"):
+        with pytest.raises(FormRefused) as refused:
+            add_range(store, electrician, tester | {"lamps": wrong}, NOW)
+        assert set(refused.value.fields) == {"lamps"}
+    with pytest.raises(FormRefused, match="insulation tester"):
+        add_range(store, electrician, RANGE | {"lamps": "0.5 2"}, NOW)
+    assert verify(store).breaks == ()
+
+
 def test_the_next_calibration_is_changed_once_and_told(store, electrician):
     add_range(store, electrician, RANGE, NOW)
     number = instruments(store)[0].id

@@ -1,13 +1,16 @@
 """The Job pages over HTTP: full-page forms (no script) and fragments, bad input, query counts."""
 
+import itertools
+import re
 from html import unescape
 
 import pytest
 from sqlalchemy import event
 
 from grimcoil.core.criteria import FIELD_GENERAL
+from grimcoil.service.instruments import instruments
 from tests.service.conftest import PLATE
-from tests.support import MADE_SAFE, PROVED_DEAD, SECRET, TO_RESISTANCE, WHOLE_JOB, walk
+from tests.support import MADE_SAFE, PROVED_DEAD, SECRET, TO_HOLD, TO_RESISTANCE, WHOLE_JOB, walk
 
 HTMX = {"hx-request": "true"}
 
@@ -32,6 +35,27 @@ def put(client, job):
 
 def put_all(put, clock, script):
     walk(put, clock, [(place, text, 5) for place, text in script])
+
+
+def test_a_tester_with_lamps_has_a_key_for_each_band(client, clock, store):
+    client.post("/motors/new", data=PLATE)
+    client.post("/works/instruments", data={"name": "T9", "function": "insulation", "lamps": "0.5 10 100"})
+    start = {"tag": "BW-1", "token": "start-token-1", "insulation_range_id": instruments(store)[0].ranges[0].id}
+    job = client.post("/jobs/start", data=start).headers["location"]
+
+    tokens = itertools.count()
+
+    def post(place, text, quick=""):
+        form = {"place": place, "text": text, "quick": quick, "token": f"lamps-{next(tokens):05}"}
+        return client.post(f"{job}/keep", data=form)
+
+    walk(post, clock, [(place, text, 5) for place, text in TO_HOLD])
+    clock.pass_(60)
+    page = client.get(f"{job}?at=insulation.1-2-3.60").text
+    keys = re.findall(r'name="quick" *value="([^"]*)"', page)
+    assert [unescape(key) for key in keys] == ["<0.5 MΩ", "0.5–10 MΩ", "10–100 MΩ", ">100 MΩ"]
+    assert post("insulation.1-2-3.60", "", "10–100 MΩ").status_code == 303
+    assert "10–100 MΩ" in client.get(f"{job}?at=insulation.1-2-3.60").text
 
 
 def test_the_whole_job_by_full_page_forms(client, job, put, clock):

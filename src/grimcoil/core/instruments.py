@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
+from itertools import pairwise
 
 from grimcoil.core.findings import Finding, Verdict
 from grimcoil.core.readings import Reading
@@ -13,7 +15,8 @@ from grimcoil.core.readings import Reading
 class InstrumentRange:
     """One range of one function of an instrument. All in SI; None where the maker's sheet isn't at hand.
 
-    function: ohm, low-ohm, insulation, volt-ac, volt-dc, amp-clamp, temperature, humidity, capacitance.
+    function: ohm, low-ohm, insulation, volt-ac, volt-dc, amp-clamp, temperature, humidity, capacitance. lamps: where
+    each lights, on an instrument that has lamps instead of digits.
     """
 
     name: str
@@ -24,6 +27,20 @@ class InstrumentRange:
     counts: float = 0.0
     test_voltage_v: float | None = None
     calibration_due: date | None = None
+    lamps: tuple[float, ...] = ()
+
+
+def lamp_bands(lamps: Sequence[float]) -> tuple[str, ...]:
+    """What lamps can show, as it is typed: below the first, between two, above the last. lamps: where each lights, Ω,
+    rising (common practice without source).
+
+    >>> lamp_bands((0.5e6, 10e6))
+    ('<0.5 MΩ', '0.5–10 MΩ', '>10 MΩ')
+    """
+    if not lamps:
+        return ()
+    mohm = [f"{one / 1e6:g}" for one in lamps]
+    return (f"<{mohm[0]} MΩ", *(f"{low}–{high} MΩ" for low, high in pairwise(mohm)), f">{mohm[-1]} MΩ")
 
 
 def half_width(reading: Reading, meter: InstrumentRange | None) -> float:

@@ -12,6 +12,7 @@ from grimcoil.draw.svg import circle, n, path, rect, text
 
 Axis = Callable[[float], float]
 FIRST_S = 9.0
+LETTER = 11.5
 MARKS = {10: "10 s", 15: "15", 30: "30", 45: "45", 60: "1 min", 120: "2", 180: "3", 300: "5", 420: "7", 600: "10"}
 
 
@@ -61,8 +62,8 @@ def insulation_curve(curve: Curve, width: float, height: float, small: bool = Fa
     exact = [(t, a.value) for t, a in curve.points if a.is_exact and a.value > 0]
     if len(exact) > 1:
         out.append(path("M" + "L".join(f"{n(x(t))} {n(y(v))}" for t, v in exact), "trace"))
-    for t, amount in curve.points:
-        out.append(_point(x(t), y(amount.value if amount.value > 0 else low), amount))
+    out += [_point(x(t), y, amount, low) for t, amount in curve.points]
+    out += _labels([(x(t), amount) for t, amount in curve.points], y, low)
     return "".join(out)
 
 
@@ -98,10 +99,36 @@ def _axes(
     return out
 
 
-def _point(x: float, y: float, amount: Amount) -> str:
+def _point(x: float, y: Axis, amount: Amount, low: float) -> str:
+    """A value as a dot, over range as an arrow up, a band from its lower end to its upper."""
+    at = y(amount.value if amount.value > 0 else low)
     if amount.bound in (Bound.ABOVE, Bound.NOTHING):
-        label = f">{three_digits(amount.value)}" if amount.bound is Bound.ABOVE else "over range"
-        arrow = path(f"M{n(x - 7)} {n(y)}h14M{n(x)} {n(y)}v-20m-6 8l6-8 6 8", "up")
-        return arrow + text(x + 10, y - 8, label, "pv unprovenc")
-    words = "short" if amount.value == 0 else three_digits(amount.value)
-    return circle(x, y, 6, "dot") + text(x + 10, y - 10, words, "pv")
+        return path(f"M{n(x - 7)} {n(at)}h14M{n(x)} {n(at)}v-20m-6 8l6-8 6 8", "up")
+    if amount.bound is Bound.BELOW:
+        return path(f"M{n(x - 7)} {n(at)}h14M{n(x)} {n(at)}v20m-6-8l6 8 6-8", "up")
+    if amount.bound is Bound.BETWEEN:
+        return path(f"M{n(x - 7)} {n(y(amount.high))}h14M{n(x)} {n(y(amount.high))}V{n(at)}m-7 0h14", "up")
+    return circle(x, at, 6, "dot")
+
+
+def _labels(points: Sequence[tuple[float, Amount]], y: Axis, low: float) -> list[str]:
+    """Values beside their points, the last first: one that would run into the next is left to the list."""
+    out, free = [], math.inf
+    for x, amount in sorted(points, key=lambda point: point[0], reverse=True):
+        words = _words(amount)
+        if x + 10 + LETTER * len(words) > free:
+            continue
+        free = x + 10
+        at = y(amount.value if amount.value > 0 else low)
+        plain = amount.is_exact
+        out.append(text(x + 10, at - (10 if plain else 8), words, "pv" if plain else "pv unprovenc"))
+    return out
+
+
+def _words(amount: Amount) -> str:
+    if amount.bound is Bound.NOTHING:
+        return "over range"
+    if amount.bound is Bound.BETWEEN:
+        return f"{three_digits(amount.low)}–{three_digits(amount.high)}"
+    lead = {Bound.ABOVE: ">", Bound.BELOW: "<"}.get(amount.bound, "")
+    return "short" if amount.is_exact and amount.value == 0 else lead + three_digits(amount.value)

@@ -32,6 +32,7 @@ FUNCTIONS: Mapping[str, tuple[str, Field]] = {
 }
 LONGEST_NAME = 60
 MOST_PERCENT = 100.0
+MOST_LAMPS = 8
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,7 +139,12 @@ def _checked(texts: Mapping[str, str]) -> tuple[str, date | None, InstrumentRang
         accuracy_percent=take("accuracy_percent", None, MOST_PERCENT) or 0.0,
         counts=take("counts", None, 1000) or 0.0,
         test_voltage_v=take("test_voltage_v", VOLTAGE, 15000),
+        lamps="",
     )
+    try:
+        made.lamps = " ".join(f"{ohm:g}" for ohm in _lamps(texts.get("lamps", ""), function))
+    except Refusal as refusal:
+        refused["lamps"] = refusal.sentence()
     if not refused and made.top and made.resolution and made.resolution >= made.top:
         refused["resolution"] = "Finer than the top of the range."
     due = None
@@ -149,6 +155,19 @@ def _checked(texts: Mapping[str, str]) -> tuple[str, date | None, InstrumentRang
     if refused:
         raise FormRefused(refused)
     return name, due, made
+
+
+def _lamps(text: str, function: str) -> list[float]:
+    """Where each lamp of an insulation tester lights, Ω, rising."""
+    words = text.replace(",", " ").split()
+    if words and function != "insulation":
+        raise RecordRefusal("", text[:30], "lamps of an insulation tester only")
+    ohms = [_figure(word, INSULATION) for word in words]
+    if ohms and not (len(ohms) in range(2, MOST_LAMPS + 1) and sorted(set(ohms)) == ohms and ohms[0] > 0):
+        raise RecordRefusal(
+            "", text[:30], f"2 to {MOST_LAMPS} figures above 0, each higher than the last", "0.5 1 10 100"
+        )
+    return ohms
 
 
 def _figure(text: str, field: Field | None) -> float:

@@ -15,7 +15,7 @@ from grimcoil.store.tables import Instrument, InstrumentRangeRow, columns
 
 _R, _I = columns(InstrumentRangeRow), columns(Instrument)
 _RANGES = (
-    select(_R.id, _I.name, _R.function, _R.top, _R.resolution, _R.test_voltage_v, _I.calibration_due)
+    select(_R.id, _I.name, _R.function, _R.top, _R.resolution, _R.test_voltage_v, _I.calibration_due, _R.lamps)
     .join(Instrument.__table__, _I.id == _R.instrument_id)
     .order_by(_I.name, _R.id)
 )
@@ -29,6 +29,7 @@ def ranges(session: Session) -> list[RangeLine]:
 _KEPT = (
     select(
         _I.id, _I.name, _I.calibration_due, _R.id, _R.function, _R.top, _R.resolution, _R.test_voltage_v,
+        _R.lamps,
     )
     .outerjoin(InstrumentRangeRow.__table__, _I.id == _R.instrument_id)
     .order_by(_I.name, _I.id, _R.id)
@@ -38,8 +39,8 @@ _KEPT = (
 def with_ranges(session: Session) -> list[tuple[int, str, date | None, RangeLine | None]]:
     """Every instrument with each of its ranges; one without a range once."""
     return [
-        (number, name, due, None if row is None else RangeLine(row, name, function, top, fine, volts, due))
-        for number, name, due, row, function, top, fine, volts in session.execute(_KEPT)
+        (number, name, due, None if row is None else RangeLine(row, name, function, top, fine, volts, due, lamps))
+        for number, name, due, row, function, top, fine, volts, lamps in session.execute(_KEPT)
     ]
 
 
@@ -55,18 +56,22 @@ def ranges_of(session: Session, instrument_id: int) -> list[tuple[str, float | N
 
 
 def range_columns(row: Any, instrument: Any) -> tuple[Any, ...]:
-    """The columns of one range and its instrument, in the order of InstrumentRange."""
+    """The columns of one range and its instrument, in the order of InstrumentRange; the lamps as they are kept."""
     return (
         instrument.name, row.function, row.top, row.resolution, row.accuracy_percent, row.counts,
-        row.test_voltage_v, instrument.calibration_due,
+        row.test_voltage_v, instrument.calibration_due, row.lamps,
     )  # fmt: skip
 
 
 def from_columns(values: Sequence[Any]) -> InstrumentRange | None:
     """What `range_columns` selected; None where the outer join found nothing."""
-    return None if values[0] is None else InstrumentRange(*values)
+    return None if values[0] is None else _range(values)
 
 
 def to_range(row: InstrumentRangeRow) -> InstrumentRange:
     """Row to the core's range."""
-    return InstrumentRange(*range_columns(row, row.instrument))
+    return _range(range_columns(row, row.instrument))
+
+
+def _range(values: Sequence[Any]) -> InstrumentRange:
+    return InstrumentRange(*(*values[:-1], tuple(map(float, values[-1].split()))))

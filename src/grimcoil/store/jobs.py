@@ -69,6 +69,7 @@ _JOB = (
         defer(Job.record, raiseload=True),
     )
 )
+_HOLD_AT = 5 + len(range_columns(_OHM, _OHM_METER))
 _JOB_LOCKED = _JOB.with_for_update(of=Job)
 
 
@@ -115,7 +116,9 @@ def job(session: Session, job_id: int, lock: bool = False) -> JobRow | None:
     row = session.execute(_JOB_LOCKED if lock else _JOB, {"job_id": job_id}).first()
     if row is None:
         return None
-    meters = tuple(meter for meter in (from_columns(row[5:13]), from_columns(row[13:])) if meter is not None)
+    meters = tuple(
+        meter for meter in (from_columns(row[5:_HOLD_AT]), from_columns(row[_HOLD_AT:])) if meter is not None
+    )
     last = row[1] if row[2] == row[0].winding_id else None
     return JobRow(row[0], last, meters, row[3] or "UTC", first_ohms(json.loads(row[4])) if row[4] else None)
 

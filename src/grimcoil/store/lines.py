@@ -203,6 +203,7 @@ class RangeLine:
     resolution: float | None
     test_voltage_v: float | None
     calibration_due: date | None
+    lamps: str = ""
 
 
 def line_of(kind: type[L], row: Base, **beside: Any) -> L:

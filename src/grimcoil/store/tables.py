@@ -200,7 +200,7 @@ class Instrument(Base):
 
 
 class InstrumentRangeRow(Base):
-    """One range of an instrument, in SI."""
+    """One range of an instrument, in SI. lamps: where each of its lamps lights, Ω, blanks between."""
 
     __tablename__ = "instrument_range"
 
@@ -212,6 +212,7 @@ class InstrumentRangeRow(Base):
     accuracy_percent: Mapped[float] = mapped_column(Measured, default=0.0)
     counts: Mapped[float] = mapped_column(Measured, default=0.0)
     test_voltage_v: Mapped[float | None] = mapped_column(Measured)
+    lamps: Mapped[str] = mapped_column(String(120), default="")
 
     instrument: Mapped[Instrument] = relationship(lazy="raise")
 

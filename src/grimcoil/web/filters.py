@@ -93,6 +93,11 @@ def ohms(value: float, function: str) -> str:
     return f"{value:g} {unit}"
 
 
+def lamps(kept: str) -> str:
+    """Where lamps light, as they are kept: `0.5, 1, 10 MΩ`."""
+    return ", ".join(f"{float(ohm) / 1e6:g}" for ohm in kept.split()) + " MΩ"
+
+
 def counted(tally: Mapping[str, int]) -> list[tuple[str, str]]:
     """Choices of a list with how many each has; those with nothing to name are left out."""
     return [(value, f"{value} ({n})") for value, n in tally.items() if value]
@@ -101,6 +106,7 @@ def counted(tally: Mapping[str, int]) -> list[tuple[str, str]]:
 FILTERS = {
     "counted": counted,
     "ohms": ohms,
+    "lamps": lamps,
     "nb": nb,
     "day": day,
     "day_at": day_at,

@@ -22,6 +22,7 @@ class RangeForm(Form):
     accuracy_percent: Short = ""
     counts: Short = ""
     test_voltage_v: Short = ""
+    lamps: Short = ""
 
 
 class SiteForm(Form):

@@ -10,6 +10,7 @@ from uuid import uuid4
 from grimcoil.core.errors import GateClosed, Refusal
 from grimcoil.core.fields import FIELDS, Field
 from grimcoil.core.findings import Result, Verdict
+from grimcoil.core.instruments import lamp_bands
 from grimcoil.core.insulation.judge import rated_v
 from grimcoil.core.insulation.voltage import advised
 from grimcoil.core.people import Actor, Role
@@ -85,6 +86,7 @@ class BenchView:
     doubts: Sequence[str] = ()
     worst: str = ""
     off_place: str = ""
+    bands: tuple[str, ...] = ()
 
     @property
     def wanted(self) -> list[tuple[str, str]]:
@@ -170,7 +172,15 @@ def bench_view(
         doubts=doubts(bench, slot),
         worst=worst_words(bench),
         off_place=_off_place(bench),
+        bands=_bands(bench, slot),
     )
+
+
+def _bands(bench: Bench, slot: Slot | None) -> tuple[str, ...]:
+    """What the lamps of the job's tester can show at a mark of the hold."""
+    if slot is None or slot.field != "insulation":
+        return ()
+    return next((lamp_bands(m.lamps) for m in bench.meters if m.function in slot.functions), ())
 
 
 def _off_place(bench: Bench) -> str:
@@ -254,7 +264,7 @@ def _flags(bench: Bench, step: Step, slot: Slot | None) -> dict[str, bool]:
     over = bool(slot and slot.field and FIELDS[slot.field].over_range and slot.part != "lead_resistance")
     on_test = bench.state.safety.on_test is not None
     return {
-        "over_range": over and not (slot is not None and slot.key.endswith("shorted")),
+        "over_range": over and not _bands(bench, slot) and not (slot is not None and slot.key.endswith("shorted")),
         "optional": bool(slot and slot.optional and slot.mark_s is None),
         "confirm": bool(slot and slot.input is Input.CONFIRM),
         "choice": bool(slot and slot.input is Input.CHOICE),
