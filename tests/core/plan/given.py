@@ -9,12 +9,14 @@ from grimcoil.core.criteria import FIELD_GENERAL
 from grimcoil.core.decision.needs import needs
 from grimcoil.core.decision.standing import Standing
 from grimcoil.core.errors import GateClosed
+from grimcoil.core.plan.parts.holds import MARKS_S
 from grimcoil.core.plan.progress import (
     check_place,
     progress,
     situation,
 )
 from grimcoil.core.plan.safety import Site
+from grimcoil.core.plan.steps import Act, Input
 from tests.support import (
     BY_HAND,
     EVEN,
@@ -71,3 +73,40 @@ BAD = [
 
 
 TO_JOIN = (*TO_RESISTANCE, *EVEN, ("insulation.1-2-3", "tester broken"), *BY_HAND, ("connection.checked", "confirmed"))
+
+
+BY_FIELD = {
+    "drop": "0.1",
+    "winding": "0.26",
+    "insulation": "600M",
+    "low_ohm": "0",
+    "temperature": "20",
+    "humidity": "50",
+}
+
+
+def text_for(slot):
+    if slot.input is Input.CHOICE:
+        return slot.choices[0]
+    if slot.input is not Input.READING:
+        return "confirmed"
+    if slot.act is Act.PROVE_TESTER:
+        return "480"
+    if slot.act in (Act.POINT_DEAD, Act.RESIDUAL):
+        return "0"
+    return "500" if slot.part == "volts" else BY_FIELD.get(slot.field, "20")
+
+
+def walked(plan, marks_s=MARKS_S):
+    """Entries of a walk that always takes what comes next, and the state at its end. marks_s: at which it looks."""
+    made, now = [], NOW
+    for _ in range(4 * len(plan.places)):
+        at = progress(situation(plan, made, WORKS, now))
+        if at.closing:
+            return made, at
+        _, slot = check_place(at, at.place)
+        made.append(entry(len(made) + 1, at.place, text_for(slot), now, plan=plan))
+        marks = [mark - (slot.mark_s or 0.0) for mark in marks_s if mark > (slot.mark_s or 0.0)]
+        wait = 4 * 700 if slot.act is Act.SHORT else min(marks, default=31) if slot.act in (Act.APPLY, Act.MARK) else 31
+        now += timedelta(seconds=wait)
+    raise AssertionError(f"no end: {at.place}")

@@ -87,9 +87,10 @@ class Brief:
 Part = Callable[[Brief], tuple[Step, ...]]
 
 
-# What can be wanted beside a recipe: of the running motor; insulation by an ohmmeter where no tester is at hand.
-OHMMETER, LEAD_ROLL = "ohmmeter", "lead_roll"
-EXTRAS = ("contact_drop", "frame_temperature", LEAD_ROLL, OHMMETER)
+# What can be wanted beside a recipe: of the running motor; insulation by an ohmmeter where no tester is at hand, or to
+# frame with all leads joined where they could be held one group at a time.
+OHMMETER, LEAD_ROLL, TOGETHER = "ohmmeter", "lead_roll", "together"
+EXTRAS = ("contact_drop", "frame_temperature", LEAD_ROLL, OHMMETER, TOGETHER)
 
 
 def brief_of(

@@ -36,6 +36,7 @@ EXTRA_WORDS = (
     ("frame_temperature", "Frame temperature"),
     ("lead_roll", "Roll the leads: the amps twice more, each after its own lock, proof and shift at the box"),
     ("ohmmeter", "No megohm tester at hand: insulation by ohms only, which condemn but prove nothing"),
+    ("together", "Six leads and more: insulation to frame with all leads joined, quicker but it finds less"),
 )
 SCHOOLS = (
     ("", "As usual for this job", "starter first where the cable reaches every lead, else the box"),

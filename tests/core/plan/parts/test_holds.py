@@ -1,21 +1,24 @@
 """Every hold of a test voltage is followed by its own discharge."""
 
+from dataclasses import replace
 from itertools import combinations, pairwise
 
 import pytest
 
 from grimcoil.core.assessment import assess
-from grimcoil.core.choices import LeadScheme
+from grimcoil.core.choices import LeadScheme, Occasion
 from grimcoil.core.criteria import FIELD_GENERAL
-from grimcoil.core.plan.brief import OHMMETER, Brief
+from grimcoil.core.decision.needs import NeedKind
+from grimcoil.core.plan.brief import OHMMETER, TOGETHER, Brief
 from grimcoil.core.plan.parts import holds
 from grimcoil.core.plan.progress import situation
 from grimcoil.core.plan.recipes import build
 from grimcoil.core.plan.record import to_record
 from grimcoil.core.plan.safety import Site
-from grimcoil.core.plan.steps import Act
+from grimcoil.core.plan.steps import Act, Where
 from grimcoil.core.plate import Plate
-from grimcoil.core.subject import UNKNOWN, Subject
+from grimcoil.core.subject import UNKNOWN, Subject, Winding
+from tests.core.plan.given import walked
 from tests.support import NOW, entry
 
 
@@ -54,6 +57,20 @@ def test_by_an_ohmmeter_only_every_group_is_read_also_where_the_maker_forbids_mo
     assert len(slots) == len(brief.groups) + len(list(combinations(brief.groups, 2)))
     assert not any(slot.act is not Act.NONE or "insulation" in slot.functions for slot in slots)
     assert not any("insulation tester" in words for words in build(brief).bring)
+
+
+@pytest.mark.parametrize("scheme", ["six-lead", "twelve-lead", "two-speed-two-winding"])
+def test_all_leads_joined_are_one_hold_that_settles_every_group(scheme):
+    brief = Brief(scheme, Occasion.DEAD_ONLY, taking=frozenset([TOGETHER]))
+    hold, _ = holds.insulation(brief)
+    assert "finds more" in hold.caution
+    assert [step.key for step in holds.insulation_at(brief, Where.BOX, "@motor-box")] == [
+        step.key for step in holds.insulation_at(Brief(scheme), Where.BOX, "@motor-box")
+    ]
+    _, end = walked(build(brief), (60.0, 600.0))
+    record = to_record(end.plan, end.kept, Subject(Plate((460,)), winding=Winding(lead_scheme=scheme)), (), UNKNOWN)
+    stands = assess(replace(record, occasion=Occasion.DEAD_ONLY)).stands
+    assert not [need for need in stands.missing if need.kind is NeedKind.FRAME]
 
 
 @pytest.mark.parametrize(("text", "verdict"), [("0.02", "act"), ("1.5", "unproven"), ("OL", "unproven")])

@@ -7,7 +7,7 @@ from dataclasses import replace
 from itertools import combinations
 
 from grimcoil.core.decision.needs import Need, NeedKind
-from grimcoil.core.plan.brief import Brief
+from grimcoil.core.plan.brief import TOGETHER, Brief
 from grimcoil.core.plan.parts.dead import place_of, speed_of
 from grimcoil.core.plan.steps import Act, Circuit, Input, Slot, Step, Where
 
@@ -16,6 +16,9 @@ VOLTS = Slot("volts", "Test voltage", "Set the insulation tester", field="voltag
 # Seconds since voltage on. One minute is what every verdict rests on, all others may be left out: the first few make
 # the curve, and a value of 10 s alone is a spot value; each whole minute up to ten follows.
 MINUTE_S = 60.0
+STAND_CLEAR = "Nobody touches leads or frame under test. No insulation tester into electronics."
+# IEEE 43 prefers one phase at a time where the phases can be separated; standard, read second-hand
+WEAKER = " One phase at a time, the others earthed, finds more."
 MARKS_S = (10.0, 15.0, 30.0, 45.0, MINUTE_S, *(MINUTE_S * i for i in range(2, 11)))
 
 
@@ -28,7 +31,16 @@ def insulation_at(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, .
     """The same at one place; suffix tells a repeat."""
     if brief.ohmmeter_only:
         return by_ohmmeter(brief, where, suffix)
-    return tuple(step for need in brief.needed(NeedKind.FRAME) for step in _hold(brief, need, where, suffix))
+    needed = brief.needed(NeedKind.FRAME)
+    if TOGETHER in brief.taking and len(needed) > 1 and not suffix:  # a repeat tells which group it is
+        needed = [_all_joined(brief, needed)]
+    return tuple(step for need in needed for step in _hold(brief, need, where, suffix))
+
+
+def _all_joined(brief: Brief, needed: Sequence[Need]) -> Need:
+    sets = frozenset(number for need in needed for number in need.groups)
+    words = "insulation of all leads joined to frame, held 1 minute"
+    return Need(NeedKind.FRAME, f"insulation.{'-'.join(brief.leads)}.60", words, brief.leads, ("frame",), (), sets)
 
 
 def between(brief: Brief) -> tuple[Step, ...]:
@@ -85,8 +97,9 @@ def _hold(brief: Brief, need: Need, where: Where, suffix: str) -> tuple[Step, St
     part = near if frame else f"{near}.{far}"
     ends = ("+".join(need.points), "+".join(need.to))
     title = f"Insulation {near} to frame" if frame else f"Insulation {near} to {far}"
-    if len(brief.groups) == 1:
-        title = "Insulation to frame"
+    together = frame and need.points == brief.leads
+    if together:
+        title = "Insulation to frame" if len(brief.groups) == 1 else "Insulation to frame, all leads joined"
     listed = ", ".join(need.points)
     other = "bare frame" if frame else f"leads {', '.join(need.to)}"
     rest = [lead for lead in brief.leads if lead not in need.points and lead not in need.to]
@@ -99,9 +112,9 @@ def _hold(brief: Brief, need: Need, where: Where, suffix: str) -> tuple[Step, St
             Slot("on", "Voltage on", on, Input.CONFIRM, ends=ends, act=Act.APPLY),
             *(_mark(seconds, ends) for seconds in MARKS_S),
         ),
-        "Nobody touches leads or frame under test. No insulation tester into electronics.",
+        STAND_CLEAR + (WEAKER if together and len(brief.groups) > 1 else ""),
         tool="Insulation tester", hold=name, kind=need.kind.value, suffix=suffix,
-        winding=speed_of(brief, need.points[0]) if frame else "",
+        winding=speed_of(brief, need.points[0]) if frame and not together else "",
     )  # fmt: skip
     return hold, _discharge(name, part, suffix, where, ends, brief)
 
