@@ -73,14 +73,15 @@ def coil_diagram(
         labels.append(_leg_label(a, b, leg, beside, centre))
     for i, (x, y) in enumerate(corners):
         body.append(circle(x, y, 9, "nd"))
-        body.append(f'<circle cx="{n(x)}" cy="{n(y)}" r="6" fill="{_colour(colours, i)}"/>')
+        body.append(f'<circle cx="{n(x)}" cy="{n(y)}" r="6" fill="{line_colour(colours, i)}"/>')
         away = math.hypot(x - centre[0], y - centre[1]) or 1.0
         ux, uy = (x - centre[0]) / away, (y - centre[1]) / away
         body.append(text(x + ux * 24, y + uy * 22 + 7, f"L{i + 1}", "ln", "middle"))
     return figure(420, 410, label, "".join(body + labels))
 
 
-def _colour(colours: Sequence[str], index: int) -> str:
+def line_colour(colours: Sequence[str], index: int) -> str:
+    """What a line of the three is drawn in: the works' own colour of its core, grey where none is kept."""
     return PHASE_COLOURS.get(colours[index] if index < len(colours) else "", "#8a9298")
 
 
@@ -171,7 +172,7 @@ def _feed(at: Point, index: int, colours: Sequence[str]) -> str:
     x, y = at
     d = f"M{n(x)} {n(y + 20)}C{n(x)} {n(y + 60)} {n(90 + 120 * index)} {n(330)} {n(90 + 120 * index)} 372"
     wire = f'<path class="wire-o" stroke-width="12" d="{d}"/>'
-    wire += f'<path class="wire-i" stroke="{_colour(colours, index)}" stroke-width="9" d="{d}"/>'
+    wire += f'<path class="wire-i" stroke="{line_colour(colours, index)}" stroke-width="9" d="{d}"/>'
     return wire + text(90 + 120 * index + 14, 390, f"L{index + 1}", "ln")
 
 
@@ -214,7 +215,7 @@ def _splice(x: float, step: float, node: str, leads: Group, colours: Sequence[st
         index = int(node[1:]) - 1
         d = f"M{n(x)} 262V372"
         out.append(f'<path class="wire-o" stroke-width="12" d="{d}"/>')
-        out.append(f'<path class="wire-i" stroke="{_colour(colours, index)}" stroke-width="9" d="{d}"/>')
+        out.append(f'<path class="wire-i" stroke="{line_colour(colours, index)}" stroke-width="9" d="{d}"/>')
         out.append(text(x, 394, node, "ln", "middle"))
     out.append(path(f"M{n(x - 13)} 228h26l-5 38h-16Z", "bar-link" if node != "open" else "nut"))
     return "".join(out)

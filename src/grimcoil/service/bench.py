@@ -38,6 +38,7 @@ from grimcoil.exchange.jobs import read_job
 from grimcoil.exchange.plans import read_plan_text
 from grimcoil.exchange.subjects import StoredSubject, read_subject
 from grimcoil.exchange.told import Told, told_of, told_of_document
+from grimcoil.service.site import colours_in
 from grimcoil.service.subjects import named_of, subject_of
 from grimcoil.store import jobs as job_rows
 from grimcoil.store.jobs import EntryLine, Follow, JobRow
@@ -60,6 +61,7 @@ class About:
     motor: MotorLine
     on: StoredSubject
     last_reference_ohm: float | None = None
+    phase_colours: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -250,7 +252,7 @@ def build(row: JobRow, rows: tuple[EntryLine, ...], now: datetime, place: str = 
     else:
         subject = subject_of(motor, row.job.winding, motor.position, job.criteria, row.first)
         on = StoredSubject(named_of(motor, motor.position), subject, row.meters, row.zone)
-    about = About(job, motor, on, row.last_ohm)
+    about = About(job, motor, on, row.last_ohm, colours_in(row.colours))
     return folded(about, rows, [job_rows.to_entry(line) for line in rows], now, place)
 
 

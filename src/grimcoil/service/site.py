@@ -41,10 +41,14 @@ def _colours(text: str) -> str:
     return ", ".join(names)
 
 
+def colours_in(kept: str) -> tuple[str, ...]:
+    """The colours of L1, L2, L3 as the works keep them."""
+    return tuple(kept.split(", ")) if kept else ()
+
+
 def colours_of(store: Store) -> tuple[str, ...]:
     """Colours of L1, L2, L3; none where the works hasn't said."""
-    kept = site_of(store).phase_colours
-    return tuple(kept.split(", ")) if kept else ()
+    return colours_in(site_of(store).phase_colours)
 
 
 def keep_site(store: Store, actor: Actor, texts: Mapping[str, str], now: datetime) -> None:

@@ -35,6 +35,7 @@ from grimcoil.store.tables import (
 _OHM, _HOLD = aliased(InstrumentRangeRow), aliased(InstrumentRangeRow)
 _OHM_METER, _HOLD_METER = aliased(Instrument), aliased(Instrument)
 _ZONE = select(columns(Site).zone).limit(1).scalar_subquery()
+_COLOURS = select(columns(Site).phase_colours).limit(1).scalar_subquery()
 _FIRST = aliased(Job)
 ACCEPTED = "return"
 # The resistances of the winding's first job after which it went back to work: what later ones are held against.
@@ -53,6 +54,7 @@ _JOB = (
         columns(MotorState).r_reference_ohm,
         columns(MotorState).winding_id,
         _ZONE,
+        _COLOURS,
         _FIRST_OHMS.label("first_ohms"),
         *range_columns(_OHM, _OHM_METER),
         *range_columns(_HOLD, _HOLD_METER),
@@ -69,7 +71,8 @@ _JOB = (
         defer(Job.record, raiseload=True),
     )
 )
-_HOLD_AT = 5 + len(range_columns(_OHM, _OHM_METER))
+_OHM_AT = 6
+_HOLD_AT = _OHM_AT + len(range_columns(_OHM, _OHM_METER))
 _JOB_LOCKED = _JOB.with_for_update(of=Job)
 
 
@@ -84,8 +87,8 @@ class FirstOhms(NamedTuple):
 
 
 class JobRow(NamedTuple):
-    """A job as loaded. last_ohm: the mean ohms of its winding's last signed job; zone: of the works; first: what the
-    winding read in its first accepted job.
+    """A job as loaded. last_ohm: the mean ohms of its winding's last signed job; zone, colours: of the works; first:
+    what the winding read in its first accepted job.
     """
 
     job: Job
@@ -93,6 +96,7 @@ class JobRow(NamedTuple):
     meters: Meters
     zone: str
     first: FirstOhms | None = None
+    colours: str = ""
 
 
 def accepted(job: Job | JobLine | SignedJob) -> bool:
@@ -117,10 +121,11 @@ def job(session: Session, job_id: int, lock: bool = False) -> JobRow | None:
     if row is None:
         return None
     meters = tuple(
-        meter for meter in (from_columns(row[5:_HOLD_AT]), from_columns(row[_HOLD_AT:])) if meter is not None
+        meter for meter in (from_columns(row[_OHM_AT:_HOLD_AT]), from_columns(row[_HOLD_AT:])) if meter is not None
     )
     last = row[1] if row[2] == row[0].winding_id else None
-    return JobRow(row[0], last, meters, row[3] or "UTC", first_ohms(json.loads(row[4])) if row[4] else None)
+    first = first_ohms(json.loads(row[5])) if row[5] else None
+    return JobRow(row[0], last, meters, row[3] or "UTC", first, row[4] or "")
 
 
 def by_token(session: Session, token: str) -> Job | None:

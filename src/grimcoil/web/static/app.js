@@ -48,6 +48,12 @@ function arm() {
   entry()?.addEventListener("htmx:beforeOnLoad", drop);
   entry()?.addEventListener("input", noteSecond);
 }
+// A page that can't be had anew stays as it is, with its clock: the network may be gone just then.
+function turn(node) {
+  node.gcDone = true;
+  const again = () => setTimeout(() => { node.gcDone = false; }, 1000);
+  fetch("/healthz", { cache: "no-store" }).then((answer) => (answer.ok ? location.reload() : again()), again);
+}
 function tick() {
   const now = serverNow();
   for (const node of document.querySelectorAll("[data-until]")) {
@@ -55,7 +61,7 @@ function tick() {
     node.textContent = shown(Math.ceil(left));
     // The next mark's time has come: the page turns to it, unless a figure is being typed for this one.
     const turns = node.dataset.then === "reload" || (node.dataset.then === "next" && entry()?.value === "");
-    if (left <= 0 && turns && !node.gcDone) { node.gcDone = true; location.reload(); }
+    if (left <= 0 && turns && !node.gcDone) turn(node);
   }
   for (const node of document.querySelectorAll("[data-since]")) node.textContent = shown((now - Number(node.dataset.since)) / 1000);
 }

@@ -15,6 +15,7 @@ from grimcoil.core.plan.entries import Entry
 from grimcoil.core.plan.live import minimum_here, pi_target_mohm
 from grimcoil.core.plan.parts.dead import WARM
 from grimcoil.core.plan.parts.holds import MARKS_S, MINUTE_S
+from grimcoil.core.plan.parts.live import FIRST, ROLLS
 from grimcoil.core.plan.record import part_of, timed
 from grimcoil.core.plan.steps import PROOF, Act, Circuit, Slot, Step, Where
 from grimcoil.core.points import groups_of
@@ -24,6 +25,7 @@ from grimcoil.draw.box import PHONE, WIDE, motor_box
 from grimcoil.draw.curve import Curve, insulation_curve
 from grimcoil.draw.joints import placed
 from grimcoil.draw.panel import Mark, Marks, Row, one_line_plate, rows_plate, winding_plate
+from grimcoil.draw.rolls import Pairs, roll_plate
 from grimcoil.draw.scale import reading_scale, time_scale
 from grimcoil.draw.svg import figure, text
 from grimcoil.service.bench import Bench
@@ -59,12 +61,15 @@ def _on_lines(step: Step) -> bool:
 
 @dataclass(frozen=True, slots=True)
 class Drawing:
-    """SVG texts: wide, and for a phone the box and the circuit to switch between (circuit may be empty)."""
+    """SVG texts: wide, and for a phone the box and the circuit to switch between (circuit may be empty); circuit_first:
+    what the step is about is in the circuit.
+    """
 
     wide: str
     phone_box: str
     phone_circuit: str
     cables: bool = False
+    circuit_first: bool = False
 
 
 def draw_bench(bench: Bench, step: Step, slot: Slot | None) -> Drawing:
@@ -95,7 +100,7 @@ def draw_bench(bench: Bench, step: Step, slot: Slot | None) -> Drawing:
     circuit = figure(
         340, 372, f"Circuit. {said}", _plate(bench, step, slot, 6, 6), "only-phone circuit", "xMidYMid meet"
     )
-    return Drawing(wide, small, circuit, cables=len(probes) == 2)
+    return Drawing(wide, small, circuit, len(probes) == 2, _is_shift(step) or _joins(step))
 
 
 def _shorted(bench: Bench) -> bool:
@@ -112,7 +117,9 @@ def _caption(step: Step, slot: Slot | None) -> str:
 
 
 def _plate(bench: Bench, step: Step, slot: Slot | None, x: float, y: float) -> str:
-    joins = step.does(Act.JOIN, Act.CHECK_JOINING) or step.name == "connection"
+    if _is_shift(step):
+        return roll_plate(x, y, *_rolled(step.suffix), bench.about.phase_colours)
+    joins = _joins(step)
     if joins and (drawn := _joined(bench)):
         return placed(drawn, x, y, 328, 360)
     if _on_lines(step) or joins:
@@ -128,6 +135,21 @@ def _plate(bench: Bench, step: Step, slot: Slot | None, x: float, y: float) -> s
     marks = _marks(bench, step, slot) if ohms else _kept_ohms(bench)
     live = slot.ends if slot and ohms else ()
     return winding_plate(x, y, connection, marks, live)
+
+
+def _is_shift(step: Step) -> bool:
+    return step.name == "lead_roll" and step.circuit is Circuit.DEAD
+
+
+def _joins(step: Step) -> bool:
+    return step.does(Act.JOIN, Act.CHECK_JOINING) or step.name == "connection"
+
+
+def _rolled(suffix: str) -> tuple[Pairs, Pairs]:
+    """Lead by line after a roll, and before it."""
+    order = [FIRST, *ROLLS.values()]
+    at = list(ROLLS).index(suffix)
+    return tuple(order[at + 1].items()), tuple(order[at].items())
 
 
 HOLDS = ("insulation", "winding_to_winding")
@@ -175,7 +197,7 @@ def _joined(bench: Bench) -> str:
     if at is None or at.supply is None or at.scheme is None or at.connection is None:
         return ""
     wiring = Wiring(at.connection.lines, at.connection.joined)
-    return draw_coils(at.scheme, wiring, at.supply, at.result, ())
+    return draw_coils(at.scheme, wiring, at.supply, at.result, bench.about.phase_colours)
 
 
 def _marks(bench: Bench, step: Step, slot: Slot | None) -> Marks:

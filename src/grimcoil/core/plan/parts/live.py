@@ -102,7 +102,7 @@ def lead_roll(brief: Brief) -> tuple[Step, ...]:
 def _rolled(suffix: str) -> tuple[Step, ...]:
     turn = suffix.removeprefix("#")
     lies = ", ".join(f"{line} takes lead {lead}" for line, lead in ROLLS[suffix].items())
-    ask = f"All three move on by one, none stays. Counted as they were joined at first: {lies}"
+    ask = f"All three move on by one: {lies}, numbered as they were at first"
     shift = Step(
         f"lead_roll.shift{suffix}", 0, f"Roll {turn}: shift the leads", Where.BOX, Circuit.DEAD,
         (Slot("shifted", "Leads shifted", ask, Input.CONFIRM),),
