@@ -10,6 +10,7 @@ from grimcoil.core.leads.next_reading import NextTest
 from grimcoil.core.leads.ohms import Path
 from tests.core.leads.given import SIX, opened, value
 from tests.core.leads.simulated import Motor
+from tests.core.quick import some
 
 PAIRS = (value(0, 3, 1.91), value(1, 4, 1.90), value(2, 5, 1.91), opened(0, 1))
 
@@ -71,7 +72,7 @@ def test_a_wrong_kick_is_not_swallowed(seed):
 def test_twelve_leads_take_no_kick_where_nothing_should_move(seed):
     motor = Motor("twelve-lead", seed)
     ohms, kicks = kicked(motor)
-    for i in range(0, len(kicks), 7):
+    for i in some(range(0, len(kicks), 7)):
         odd = (*kicks[:i], replace(kicks[i], up=not kicks[i].up), *kicks[i + 1 :])
         found = identify(Puzzle(motor.leads, ohms, odd))
         assert not any(one.fault is None and one.ways == 1 for one in found.candidates)

@@ -7,6 +7,7 @@ from grimcoil.core.stator.network import Fault
 from grimcoil.core.stator.schemes import SCHEMES
 from tests.core.leads.given import MANY_LEADS, faults_of
 from tests.core.leads.simulated import Motor
+from tests.core.quick import some
 
 
 @pytest.mark.parametrize(
@@ -35,7 +36,7 @@ def test_a_fault_that_mimics_another_scheme_is_told_with_its_leads(scheme, fault
 def test_a_faulty_motor_is_never_met_with_silence(scheme):
     """Candidate or contradiction, and a next reading wherever nothing sound is left."""
     for seed in (3, 8):
-        for kind, fault in faults_of(scheme, seed):
+        for kind, fault in some(list(faults_of(scheme, seed))):
             motor = Motor(scheme, seed, resolution=0.001, fault=fault)
             found = identify(Puzzle(motor.leads, tuple(motor.all_ohms())))
             assert found.candidates or found.contradictions, (kind, fault)

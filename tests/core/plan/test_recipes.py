@@ -13,6 +13,7 @@ from grimcoil.core.plan.recipes import bring, build
 from grimcoil.core.plan.steps import Act
 from grimcoil.core.subject import Fitting
 from tests.core.plan.given import walked
+from tests.core.quick import some
 
 FITTED = (Fitting("thermostat", ("P1", "P2")), Fitting("encoder"), Fitting("heater"))
 ENDS_S = (60.0, 600.0)
@@ -22,12 +23,13 @@ ENDS_S = (60.0, 600.0)
 @pytest.mark.parametrize("occasion", Occasion)
 def test_every_plan_is_walked_to_its_decision(scheme, occasion):
     extras = frozenset(EXTRAS) - {OHMMETER, TOGETHER}
-    for school, forbidden, also, marks_s in (
+    walks = (
         (None, False, extras, MARKS_S),
         (None, True, {OHMMETER}, ENDS_S),
         (School.STARTER_FIRST, False, {TOGETHER}, ENDS_S),
         (School.BOX_FIRST, False, {OHMMETER}, ENDS_S),
-    ):
+    )
+    for school, forbidden, also, marks_s in some(walks, 2):
         plan = build(Brief(scheme, occasion, forbidden, school, fittings=FITTED, brake=True, taking=frozenset(also)))
         made, end = walked(plan, marks_s)
         assert {s for k, s in end.standings.items() if k not in ("decision", "sign")} <= {StepState.DONE}

@@ -50,7 +50,7 @@ def test_wider_intervals_only_widen(three, shares, factor):
 
 @pytest.mark.parametrize("measure", MEASURES)
 @pytest.mark.parametrize(
-    ("seed", "count", "steps"), [*((s, 3, 41) for s in range(5)), (5, 2, 200), (6, 4, 17), (7, 5, 9)]
+    ("seed", "count", "steps"), [*((s, 3, 41) for s in range(2)), (5, 2, 200), (6, 4, 17), (7, 5, 9)]
 )
 def test_ends_are_exact_over_the_box(seed, count, steps, measure):
     """Against a dense walk of the box: nothing lies outside, and the ends are reached."""

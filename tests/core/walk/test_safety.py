@@ -10,6 +10,7 @@ from grimcoil.bench.plant import plants, random_place
 from grimcoil.core.walk.catalogue import SYMPTOMS, trials
 from grimcoil.core.walk.safety import TRIPS
 from grimcoil.core.walk.walk import PROVE_DEAD, Entry, walk
+from tests.core.quick import some
 from tools.bench_walk import entry_of, one_walk, unsafe
 
 
@@ -53,7 +54,7 @@ def test_after_a_trip_nothing_is_closed_until_the_load_side_is_shown_clear(sympt
 
 
 def test_random_plants_are_found_without_condemning_the_sound():
-    walks = [one_walk(plant) for plant in plants(24, 11)]
+    walks = [one_walk(plant) for plant in some(plants(24, 11))]
     assert sum(one.unsafe for one in walks) == 0
-    assert sum(one.found for one in walks) >= 23
+    assert sum(one.found for one in walks) >= len(walks) - 1
     assert sum(one.condemned_sound for one in walks) <= 1
