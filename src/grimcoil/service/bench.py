@@ -38,6 +38,7 @@ from grimcoil.exchange.jobs import read_job
 from grimcoil.exchange.plans import read_plan_text
 from grimcoil.exchange.subjects import StoredSubject, read_subject
 from grimcoil.exchange.told import Told, told_of, told_of_document
+from grimcoil.service.criteria import limits_in, own_of
 from grimcoil.service.site import colours_in
 from grimcoil.service.subjects import named_of, subject_of
 from grimcoil.store import jobs as job_rows
@@ -138,7 +139,7 @@ class Bench:
     def record(self) -> JobRecord:
         """The tests: as the entries make them up, or as a filed job's document has them."""
         if self.document:
-            return read_job(self.document)
+            return read_job(self.document, own_of(self.criteria))
         return record_of(self.plan, self.state.kept, self.on)
 
     @property
@@ -250,7 +251,7 @@ def build(row: JobRow, rows: tuple[EntryLine, ...], now: datetime, place: str = 
     if job.signed_at is not None and job.subject:
         on = read_subject(job.subject)
     else:
-        subject = subject_of(motor, row.job.winding, motor.position, job.criteria, row.first)
+        subject = subject_of(motor, row.job.winding, motor.position, limits_in(row.own, job.criteria), row.first)
         on = StoredSubject(named_of(motor, motor.position), subject, row.meters, row.zone)
     about = About(job, motor, on, row.last_ohm, colours_in(row.colours))
     return folded(about, rows, [job_rows.to_entry(line) for line in rows], now, place)

@@ -18,6 +18,7 @@ from grimcoil.exchange.records import job_document
 from grimcoil.exchange.signed import read_link
 from grimcoil.exchange.subjects import StoredSubject, subject_text
 from grimcoil.service.bench import About, folded, record_of
+from grimcoil.service.criteria import limits_in
 from grimcoil.service.motor_states import spark_figures
 from grimcoil.service.register import link_register
 from grimcoil.service.signatures import add_link, link_earlier
@@ -105,7 +106,9 @@ def _signed_subject(session: Session, found: JobRow) -> StoredSubject:
         motor = Motor(**_known(Motor, plate["motor"]))
         winding = WindingRow(**_known(WindingRow, plate["winding"]))
     named = named_of(motor, position)
-    return StoredSubject(named, subject_of(motor, winding, position, job.criteria), found.meters, found.zone)
+    return StoredSubject(
+        named, subject_of(motor, winding, position, limits_in(found.own, job.criteria)), found.meters, found.zone
+    )
 
 
 def _known(made: type, document: dict[str, Any]) -> dict[str, Any]:

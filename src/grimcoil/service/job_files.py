@@ -12,6 +12,7 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from grimcoil.core.assessment import assess
+from grimcoil.core.criteria import CRITERIA
 from grimcoil.core.errors import RecordRefusal, Unknown
 from grimcoil.core.measured import JobRecord
 from grimcoil.core.people import Actor
@@ -28,6 +29,7 @@ from grimcoil.exchange.strict import load_json
 from grimcoil.exchange.subjects import Named, StoredSubject, subject_text
 from grimcoil.service.amendments import bring_up_to_date
 from grimcoil.service.bench import FILED, Bench, load
+from grimcoil.service.criteria import for_documents
 from grimcoil.service.motor_files import checked_file
 from grimcoil.service.motor_states import keep_figures, refresh_state
 from grimcoil.service.motors import register_in
@@ -98,7 +100,8 @@ def import_job(store: Store, text: str | bytes, actor: Actor, now: datetime, new
     given = validated(load_json(text))
     if given.leads_readings is not None:
         _check_leads(given.leads_readings)
-    record = to_record(given, {})
+    with store() as session:
+        record = to_record(given, for_documents(session))
     named = _named(given)
     coming = _Coming(given, record, named, actor, now, new)
     try:
@@ -137,9 +140,11 @@ def file_in(
     session: Session, motor_id: int, given: JobFile, now: datetime, record: JobRecord | None = None
 ) -> Job:  # fmt: skip
     """A filed job in a transaction of somebody else's, judged, the register's line brought up to date; no link yet."""
-    record, named = record or to_record(given, {}), _named(given)
+    record, named = record or to_record(given, for_documents(session)), _named(given)
     beside = given.model_dump(mode="json", by_alias=True, include=set(BESIDE), exclude_unset=True)
     job = _filed(session, motor_id, given, now)
+    limits = record.subject.criteria
+    job.criteria, job.criteria_version = limits.name, None if limits.name in CRITERIA else limits.version
     job.record = json.dumps(job_document(record, named) | beside, ensure_ascii=False)
     job.subject = subject_text(StoredSubject(named, record.subject, record.instruments))
     whole = assess(record)
@@ -189,7 +194,7 @@ def _filed(session: Session, motor_id: int, given: JobFile, now: datetime) -> Jo
         raise Unknown("motor.tag", given.motor.tag, "a motor with a winding on record")
     job = Job(
         token=str(uuid4()), motor_id=motor_id, winding_id=winding.id, kind=str(given.occasion), state="signed",
-        criteria=given.criteria or "field-general", started_at=now, started_by=FILED, signed_at=now, signed_by=FILED,
+        started_at=now, started_by=FILED, signed_at=now, signed_by=FILED,
         decided_at=now, decided_by=FILED, tested_on=_tested_on(given) or now.date(),
         plan=plan_text(build_plan(Brief(given.motor.lead_scheme))),
         position_id=place_on(_stays(session, motor_id), _tested_on(given) or now.date()),

@@ -33,6 +33,7 @@ from grimcoil.core.readings import Reading, parse_reading
 from grimcoil.core.resistance.words import ohm_text
 from grimcoil.exchange.plans import plan_text, read_plan_text
 from grimcoil.service.bench import Bench, held, load, rebuilt, with_entry
+from grimcoil.service.criteria import criteria_named
 from grimcoil.service.registered import motor_named
 from grimcoil.service.subjects import subject_of
 from grimcoil.service.trends import beside_earlier, trend_with
@@ -87,8 +88,6 @@ def start_job(store: Store, actor: Actor, start: Start, now: datetime) -> int:
         raise RecordRefusal("also", strange[0][:40], f"of {', '.join(EXTRAS)}")
     if start.school not in ("", *School):
         raise RecordRefusal("school", start.school, f"one of {', '.join(School)}")
-    if start.criteria not in CRITERIA:
-        raise RecordRefusal("criteria", start.criteria, "one of " + ", ".join(CRITERIA))
     try:
         with store.begin() as session:
             return _started(session, actor, start, now)
@@ -101,6 +100,7 @@ def start_job(store: Store, actor: Actor, start: Start, now: datetime) -> int:
 
 
 def _started(session: Session, actor: Actor, start: Start, now: datetime) -> int:
+    limits = criteria_named(session, start.criteria)
     motor = motor_named(session, start.tag)
     motor_rows.lock(session, motor.id)  # two who start at once get one job
     made = job_rows.by_token(session, start.token)
@@ -115,7 +115,7 @@ def _started(session: Session, actor: Actor, start: Start, now: datetime) -> int
     winding = motor_rows.winding_now(session, motor.id)
     if winding is None:
         raise Unknown("winding", start.tag, "a motor with a winding on record")
-    subject = subject_of(motor, winding, motor.position, start.criteria)
+    subject = subject_of(motor, winding, motor.position, limits)
     plan = build(
         brief_of(subject, Occasion(start.occasion), School(start.school) if start.school else None, start.also)
     )
@@ -124,7 +124,8 @@ def _started(session: Session, actor: Actor, start: Start, now: datetime) -> int
         motor_id=motor.id,
         winding_id=winding.id,
         position_id=motor.position_id,
-        criteria=start.criteria,
+        criteria=limits.name,
+        criteria_version=None if limits.name in CRITERIA else limits.version,
         kind=start.occasion,
         plan=plan_text(plan),
         started_at=now,

@@ -21,7 +21,7 @@ from grimcoil.core.choices import (
     SupplySystem,
     WindingType,
 )
-from grimcoil.core.criteria import FIELD_GENERAL
+from grimcoil.core.criteria import FIELD_GENERAL, Criteria
 from grimcoil.core.errors import FormRefused, RecordRefusal
 from grimcoil.core.findings import Finding
 from grimcoil.core.people import Action, Actor
@@ -29,6 +29,7 @@ from grimcoil.core.plate import Plate, check_plate, check_system, parse_power
 from grimcoil.draw.trend import TestDot
 from grimcoil.exchange.motors import winding_of
 from grimcoil.service.completing import awaits_plate, complete
+from grimcoil.service.criteria import criteria_named
 from grimcoil.service.fields import Fields, amount, one_of, short
 from grimcoil.service.register import note_changes
 from grimcoil.service.registered import found, motor_named
@@ -174,7 +175,7 @@ class MotorView:
     """A motor with its life, for its page.
 
     jobs: the newest, oldest of them first. firsts: mean ohms of each winding's first accepted job, which may be older.
-    earlier: day and number of the oldest shown where there are older ones.
+    earlier: day and number of the oldest shown where there are older ones. limits: that judged the last of them.
     """
 
     motor: MotorLine
@@ -186,6 +187,7 @@ class MotorView:
     follow: Follow = ()
     firsts: Mapping[int, float] = field(default_factory=dict)
     earlier: tuple[date, int] | None = None
+    limits: Criteria = FIELD_GENERAL
 
     @property
     def windings(self) -> Sequence[WindingLine]:
@@ -260,6 +262,14 @@ def _readings(store: Store, motor_id: int) -> Iterator[ReadingLine]:
         after = lines[-1].id
 
 
+def _limits(session: Session, jobs: Sequence[SignedJob]) -> Criteria:
+    """What the last signed job was judged by; the usual ones before there is any, or where they are gone."""
+    try:
+        return criteria_named(session, jobs[-1].criteria) if jobs else FIELD_GENERAL
+    except RecordRefusal:
+        return FIELD_GENERAL
+
+
 def motor_view(store: Store, tag: str, before: tuple[date, int] | None = None) -> MotorView:
     """A motor, its life and its newest tests, or the newest before one. Five queries. Raises Unknown."""
     with store() as session:
@@ -277,4 +287,5 @@ def motor_view(store: Store, tag: str, before: tuple[date, int] | None = None) -
             job_rows.discharging(session),
             newest.firsts,
             (oldest.tested_on, oldest.id) if oldest and oldest.tested_on else None,
+            _limits(session, newest.jobs),
         )

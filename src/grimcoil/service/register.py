@@ -15,6 +15,7 @@ from grimcoil.core.people import Actor, Role
 from grimcoil.exchange.signed import plain
 from grimcoil.service.signatures import append_link
 from grimcoil.store import signatures as rows
+from grimcoil.store.criteria_tables import OwnCriteria
 from grimcoil.store.engine import Store
 from grimcoil.store.people_tables import Person
 from grimcoil.store.tables import Base, Instrument, InstrumentRangeRow, Motor, Position, Stay, WindingRow
@@ -27,6 +28,7 @@ KINDS: dict[str, type[Base]] = {
     "instrument": Instrument,
     "range": InstrumentRangeRow,
     "person": Person,
+    "criteria": OwnCriteria,
 }
 _NAMES = {made: name for name, made in KINDS.items()}
 SECRET = frozenset({"password_hash", "pin_hash"})

@@ -125,4 +125,4 @@ def motor_of(store: Store, bench: Bench) -> MotorView:
     if history is None:
         with store() as session:
             history = motor_rows.history(session, motor.id, bench.job.id)
-    return MotorView(motor, None, bench.job.id, history, bench.earlier, (), firsts=bench.firsts)
+    return MotorView(motor, None, bench.job.id, history, bench.earlier, (), firsts=bench.firsts, limits=bench.criteria)

@@ -7,9 +7,9 @@ from datetime import datetime
 from zoneinfo import available_timezones
 
 from grimcoil.core.choices import PhaseColour
-from grimcoil.core.criteria import CRITERIA
 from grimcoil.core.errors import FormRefused, RecordRefusal
 from grimcoil.core.people import Action, Actor
+from grimcoil.service.criteria import all_criteria
 from grimcoil.service.fields import Fields, one_of, short
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
@@ -57,7 +57,9 @@ def keep_site(store: Store, actor: Actor, texts: Mapping[str, str], now: datetim
     fields = Fields(texts)
     name = fields.take("works_name", short(100), required=True)
     zone = fields.take("zone", _zone, required=True)
-    criteria = fields.take("criteria", one_of(*CRITERIA), required=True)
+    with store() as session:
+        known = all_criteria(session)
+    criteria = fields.take("criteria", one_of(*known), required=True)
     colours = fields.take("phase_colours", _colours)
     if fields.refused:
         raise FormRefused(fields.refused)

@@ -7,12 +7,12 @@ from dataclasses import dataclass
 from datetime import date
 
 from grimcoil.core.choices import BrakeFeed, ControlSupply, Occasion, Reset, School, Starter
-from grimcoil.core.criteria import CRITERIA
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.insulation.hold import DISCHARGE_TIMES
 from grimcoil.core.plan.brief import EXTRAS, Brief, brief_of
 from grimcoil.core.plan.recipes import RECIPES, build
 from grimcoil.core.plan.steps import Act, Plan, Step
+from grimcoil.service.criteria import criteria_named
 from grimcoil.service.registered import found, winding_of
 from grimcoil.service.subjects import position_file, subject_of
 from grimcoil.store import instruments as instrument_rows
@@ -85,12 +85,10 @@ def coming(
         raise RecordRefusal("kind of job", occasion, f"one of {', '.join(RECIPES)}", Occasion.ROUTINE)
     if school not in ("", *School):
         raise RecordRefusal("school", school, f"one of {', '.join(School)}")
-    if criteria not in CRITERIA:
-        raise RecordRefusal("criteria", criteria, "one of " + ", ".join(CRITERIA))
     with store() as session:
         row, state, open_job = found(session, tag)
         motor, winding = motor_line(row), winding_of(session, row)
-        subject = subject_of(motor, winding, motor.position, criteria)
+        subject = subject_of(motor, winding, motor.position, criteria_named(session, criteria))
         brief = brief_of(subject, Occasion(occasion), School(school) if school else None, set(also) & set(EXTRAS))
         ranges = instrument_rows.ranges(session)
     last = None if state is None else line_of(StateLine, state)

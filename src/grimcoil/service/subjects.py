@@ -11,7 +11,7 @@ from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
-from grimcoil.core.criteria import CRITERIA, FIELD_GENERAL
+from grimcoil.core.criteria import Criteria
 from grimcoil.core.plate import Plate
 from grimcoil.core.resistance.temperature import at_reference
 from grimcoil.core.subject import Subject
@@ -104,11 +104,10 @@ def subject_of(
     motor: AnyMotor,
     winding: WindingRow | WindingLine,
     position: AnyPlace | None,
-    criteria: str,
+    limits: Criteria,
     first: FirstOhms | None = None,
 ) -> Subject:
     """What the verdicts need. first: the winding's first accepted ohms, its baseline where none was typed."""
-    limits = CRITERIA.get(criteria, FIELD_GENERAL)
     kept, place = motor_file(motor, winding), position_file(position)
     reference_c = limits.reference_temperature_c.value
     made = formats.winding_of(kept, reference_c)

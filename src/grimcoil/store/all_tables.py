@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from grimcoil.store import (
+    criteria_tables,
     drying_tables,
     list_tables,
     money_tables,
@@ -12,5 +13,14 @@ from grimcoil.store import (
     walk_tables,
 )
 
-MODULES = (drying_tables, list_tables, money_tables, people_tables, round_tables, sheet_tables, walk_tables)
+MODULES = (
+    criteria_tables,
+    drying_tables,
+    list_tables,
+    money_tables,
+    people_tables,
+    round_tables,
+    sheet_tables,
+    walk_tables,
+)
 METADATA = people_tables.Person.metadata

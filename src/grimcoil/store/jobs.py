@@ -16,6 +16,7 @@ from grimcoil.core.amount import Amount
 from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.plan.entries import Entry, EntryKind
 from grimcoil.core.readings import Reading, Shown
+from grimcoil.store.criteria import OF_JOB
 from grimcoil.store.drying_tables import DryingRow
 from grimcoil.store.instruments import from_columns, range_columns
 from grimcoil.store.lines import JobLine, ListedJob
@@ -55,6 +56,7 @@ _JOB = (
         columns(MotorState).winding_id,
         _ZONE,
         _COLOURS,
+        OF_JOB,
         _FIRST_OHMS.label("first_ohms"),
         *range_columns(_OHM, _OHM_METER),
         *range_columns(_HOLD, _HOLD_METER),
@@ -71,7 +73,7 @@ _JOB = (
         defer(Job.record, raiseload=True),
     )
 )
-_OHM_AT = 6
+_OHM_AT = 7
 _HOLD_AT = _OHM_AT + len(range_columns(_OHM, _OHM_METER))
 _JOB_LOCKED = _JOB.with_for_update(of=Job)
 
@@ -87,8 +89,8 @@ class FirstOhms(NamedTuple):
 
 
 class JobRow(NamedTuple):
-    """A job as loaded. last_ohm: the mean ohms of its winding's last signed job; zone, colours: of the works; first:
-    what the winding read in its first accepted job.
+    """A job as loaded. last_ohm: the mean ohms of its winding's last signed job; zone, colours: of the works; own: the
+    works' own criteria that judge it; first: what the winding read in its first accepted job.
     """
 
     job: Job
@@ -97,6 +99,7 @@ class JobRow(NamedTuple):
     zone: str
     first: FirstOhms | None = None
     colours: str = ""
+    own: str | None = None
 
 
 def accepted(job: Job | JobLine | SignedJob) -> bool:
@@ -124,8 +127,8 @@ def job(session: Session, job_id: int, lock: bool = False) -> JobRow | None:
         meter for meter in (from_columns(row[_OHM_AT:_HOLD_AT]), from_columns(row[_HOLD_AT:])) if meter is not None
     )
     last = row[1] if row[2] == row[0].winding_id else None
-    first = first_ohms(json.loads(row[5])) if row[5] else None
-    return JobRow(row[0], last, meters, row[3] or "UTC", first, row[4] or "")
+    first = first_ohms(json.loads(row[6])) if row[6] else None
+    return JobRow(row[0], last, meters, row[3] or "UTC", first, row[4] or "", row[5])
 
 
 def by_token(session: Session, token: str) -> Job | None:

@@ -257,6 +257,7 @@ class Job(Base):
     kind: Mapped[str] = mapped_column(String(20), default="routine")
     state: Mapped[str] = mapped_column(String(10), default="open")
     criteria: Mapped[str] = mapped_column(String(40), default="field-general")
+    criteria_version: Mapped[int | None]
     started_at: Mapped[datetime] = mapped_column(Utc)
     started_by: Mapped[str] = mapped_column(String(WHO))
     ohm_range_id: Mapped[int | None] = mapped_column(ForeignKey("instrument_range.id"))

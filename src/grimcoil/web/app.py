@@ -21,6 +21,7 @@ from grimcoil.web.routers import (
     api_records,
     calendar,
     connection,
+    criteria,
     dryings,
     health,
     jobs,
@@ -68,6 +69,7 @@ SIGNED_IN = (
     trail.router,
     walk.router,
     works.router,
+    criteria.router,
 )
 
 

@@ -48,6 +48,11 @@ class Urls:
     ready = "/readyz"
 
     @staticmethod
+    def criteria(name: str) -> str:
+        """One of the criteria, with its limits."""
+        return f"/works/criteria/{quote(name, safe='')}"
+
+    @staticmethod
     def motor(tag: str) -> str:
         """A motor's page."""
         return f"/motors/{quote(tag, safe='')}"

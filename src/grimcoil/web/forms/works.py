@@ -34,6 +34,19 @@ class SiteForm(Form):
     phase_colours: Short = ""
 
 
+class CriteriaForm(Form):
+    """A copy of criteria with one limit changed. version: what it would be, where it was looked at; keep: keep it."""
+
+    name: Short = ""
+    title: Annotated[str, Field(max_length=200)] = ""
+    limit: Short = ""
+    value: Short = ""
+    source: Annotated[str, Field(max_length=400)] = ""
+    standing: Short = "set by the site"
+    version: Short = ""
+    keep: Short = ""
+
+
 class CalibratedForm(Form):
     """Which instrument, and its next day of calibration."""
 

@@ -8,10 +8,10 @@ from uuid import uuid4
 from fastapi import APIRouter, Form, Query, Request
 from starlette.responses import RedirectResponse, Response
 
-from grimcoil.core.criteria import CRITERIA
 from grimcoil.core.errors import Forbidden, Refusal
 from grimcoil.core.lines import shown_as_such
 from grimcoil.service import jobs as verbs
+from grimcoil.service.criteria import known_criteria
 from grimcoil.service.starting import coming, instruments
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.jobs import StartForm
@@ -83,7 +83,7 @@ def _page(request: Request, state: AppState, form: StartForm, refusal: Refusal |
         "refusal": refusal,
         "ohm_ranges": [r for r in ranges if r.function in ("low-ohm", "ohm")],
         "insulation_ranges": [r for r in ranges if r.function == "insulation"],
-        "criteria": CRITERIA.values(),
+        "criteria": known_criteria(state.store).values(),
         "occasions": OCCASIONS,
         "schools": SCHOOLS,
         "extras": EXTRA_WORDS,

@@ -7,9 +7,9 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Request
 from starlette.responses import RedirectResponse, Response
 
-from grimcoil.core.criteria import CRITERIA
 from grimcoil.core.errors import FormRefused, Refusal
 from grimcoil.service import instruments as verbs
+from grimcoil.service.criteria import known_criteria
 from grimcoil.service.site import keep_site, site_of
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.works import CalibratedForm, RangeForm, SiteForm
@@ -34,17 +34,17 @@ def _page(
     refusal: Refusal | None,
     site: SiteForm | None = None,
 ) -> Response:
-    kept = site_of(state.store)
+    kept, known = site_of(state.store), known_criteria(state.store)
     context = {
         "place": "works",
         "kept": verbs.instruments(state.store),
         "functions": [(name, words) for name, (words, _) in verbs.FUNCTIONS.items()],
         "function_words": {name: words for name, (words, _) in verbs.FUNCTIONS.items()},
-        "criteria": CRITERIA.values(),
+        "criteria": known.values(),
         "form": form,
         "site": site
         or SiteForm(works_name=kept.name, zone=kept.zone, criteria=kept.criteria, phase_colours=kept.phase_colours),
-        "schools": [(one.name, one.title) for one in CRITERIA.values()],
+        "schools": [(one.name, one.title) for one in known.values()],
         "refused": refused,
         "refusal": refusal,
         "today": state.clock().date(),

@@ -6,7 +6,7 @@ from datetime import date
 from typing import Any
 
 from grimcoil.core.choices import LifeKind
-from grimcoil.core.criteria import CRITERIA, FIELD_GENERAL, Criteria, for_winding
+from grimcoil.core.criteria import Criteria, for_winding
 from grimcoil.draw.trend import Forecast, Life, TestDot, life_plots
 from grimcoil.service.bench import Bench
 from grimcoil.service.motor_states import trend_document
@@ -22,7 +22,7 @@ EVENT_WORDS: dict[str, str] = {kind.value: kind.capitalize() for kind in LifeKin
 
 def motor_life(view: MotorView, today: date) -> tuple[str, str]:
     """The plots, wide and for a phone."""
-    life = _life(view, today, view.dots(), view.state.trend if view.state else None, criteria_of(view))
+    life = _life(view, today, view.dots(), view.state.trend if view.state else None, view.limits)
     return life_plots(life), life_plots(life, "phone")
 
 
@@ -34,15 +34,10 @@ def life_of(view: MotorView, bench: Bench) -> tuple[str, str]:
     return life_plots(life, "beside"), life_plots(life, "phone")
 
 
-def criteria_of(view: MotorView) -> Criteria:
-    """What the motor's last signed job was judged by; the works' usual ones before there is any."""
-    return CRITERIA.get(view.jobs[-1].criteria, FIELD_GENERAL) if view.jobs else FIELD_GENERAL
-
-
 def _life(view: MotorView, today: date, dots: list[TestDot], trend: dict[str, Any] | None, criteria: Criteria) -> Life:
     least = view.state.minimum_mohm if view.state else None
     if least is None:
-        least = least_mohm(subject_of(view.motor, view.winding, view.motor.position, criteria.name))
+        least = least_mohm(subject_of(view.motor, view.winding, view.motor.position, criteria))
     begun = "Built" if view.motor.built_year else "On record since"
     events = tuple(
         (e.on_day, e.kind, f"{begun} {e.on_day.year}" if e.kind == "built" else EVENT_WORDS.get(e.kind, e.kind))
