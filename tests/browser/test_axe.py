@@ -33,6 +33,7 @@ VIEWS = (
     "/outage",
     "/works",
     "/works/sheets",
+    "/works/criteria/field-general",
     "WAITING",
     MONEY,
     "/rounds",
