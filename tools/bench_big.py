@@ -52,6 +52,7 @@ def pages(motors: int) -> dict[str, Callable[[int], str]]:
         "Life": lambda n: f"/motors/{tag(n)}/life",
         "Position": lambda n: f"/positions/{FIRST_ID + n * STEP % motors}",
         "Outage list": lambda _: "/outage?days=30",
+        "Fleet": lambda _: "/fleet",
         "Jobs": lambda _: "/jobs",
         "Trail": lambda _: "/trail",
     }

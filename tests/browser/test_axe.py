@@ -34,6 +34,7 @@ VIEWS = (
     "/works",
     "/works/sheets",
     "/works/criteria/field-general",
+    "/fleet",
     "WAITING",
     MONEY,
     "/rounds",

@@ -7,6 +7,7 @@ import jinja2
 import pytest
 from fastapi.testclient import TestClient
 from pydantic import SecretStr
+from sqlalchemy import event
 
 from grimcoil.settings import Settings
 from grimcoil.store.tables import Base
@@ -77,3 +78,16 @@ def pages_get_values(monkeypatch):
         return whole(self, *args, **given)
 
     monkeypatch.setattr(jinja2.Template, "render", render)
+
+
+@pytest.fixture
+def engine_queries(client):
+    seen = []
+    engine = client.app.state.grimcoil.engine
+
+    def count(_connection, _cursor, statement, *_rest):
+        seen.append(statement)
+
+    event.listen(engine, "before_cursor_execute", count)
+    yield seen
+    event.remove(engine, "before_cursor_execute", count)

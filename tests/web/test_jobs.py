@@ -5,7 +5,6 @@ import re
 from html import unescape
 
 import pytest
-from sqlalchemy import event
 
 from grimcoil.core.criteria import FIELD_GENERAL
 from grimcoil.service.instruments import instruments
@@ -227,16 +226,3 @@ def test_keeping_a_reading_asks_the_database_at_most_six_times(put, clock, engin
     engine_queries.clear()
     assert put("winding_resistance.1-2", "0.534", **HTMX).status_code == 200
     assert len(engine_queries) <= 6
-
-
-@pytest.fixture
-def engine_queries(client):
-    seen = []
-    engine = client.app.state.grimcoil.engine
-
-    def count(_connection, _cursor, statement, *_rest):
-        seen.append(statement)
-
-    event.listen(engine, "before_cursor_execute", count)
-    yield seen
-    event.remove(engine, "before_cursor_execute", count)

@@ -13,6 +13,9 @@ from sqlalchemy.orm import Mapped, mapped_column
 from grimcoil.store.tables import Base
 
 SORTS = ("by_area", "by_worst", "by_due", "by_insulation")
+# Orders of the fleet's page, read from the head only; a motor that one says nothing of has `NONE` as its key there.
+FLEET = ("by_matter", "by_fall", "by_age", "by_rewinds")
+NONE = "~"
 FILTERS = ("area", "verdict", "standing", "scheme", "due_month")
 # Byte by byte: the order of a page's keys is the order of the database, whatever letters are in them.
 KEY = String(200, collation="utf8mb4_bin")
@@ -22,13 +25,14 @@ class Listing(Base):
     """A motor as lists filter and sort it.
 
     by_…: unique keys, each a sort of its own; a page goes on behind the last key of the one before.
+    r40_before_mohm: at the test before the last, of the same winding. rewinds: windings since the first.
     standing: `open` (a job runs), `untested`, `tested`. due: null where it was never tested. tag_bare: letters and
     digits of the tag, lower case.
     """
 
     __tablename__ = "listing"
     __table_args__ = (
-        *(Index(f"ix_listing_{sort}", sort) for sort in SORTS),
+        *(Index(f"ix_listing_{sort}", sort) for sort in (*SORTS, *FLEET)),
         *(Index(f"ix_listing_{one}_{sort}", one, sort) for one in FILTERS for sort in SORTS),
     )
 
@@ -45,6 +49,15 @@ class Listing(Base):
     by_worst: Mapped[str] = mapped_column(KEY)
     by_due: Mapped[str] = mapped_column(KEY)
     by_insulation: Mapped[str] = mapped_column(KEY)
+    criticality: Mapped[str] = mapped_column(String(20))
+    built_year: Mapped[int | None]
+    rewinds: Mapped[int]
+    r40_high_mohm: Mapped[float | None] = mapped_column(DOUBLE(asdecimal=False))
+    r40_before_mohm: Mapped[float | None] = mapped_column(DOUBLE(asdecimal=False))
+    by_matter: Mapped[str] = mapped_column(KEY)
+    by_fall: Mapped[str] = mapped_column(KEY)
+    by_age: Mapped[str] = mapped_column(KEY)
+    by_rewinds: Mapped[str] = mapped_column(KEY)
     words: Mapped[str] = mapped_column(String(600))
 
 

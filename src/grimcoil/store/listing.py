@@ -12,17 +12,20 @@ from datetime import date
 from decimal import Decimal
 from typing import Any, NamedTuple
 
-from sqlalchemy import delete, event, inspect, select
+from sqlalchemy import delete, event, func, inspect, select
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
 from grimcoil.core.search import bare, pieces, plain, words_of
-from grimcoil.store.list_tables import FILTERS, Listing, ListingTally, SearchKey, SearchTally
+from grimcoil.store.list_tables import FILTERS, NONE, Listing, ListingTally, SearchKey, SearchTally
 from grimcoil.store.tables import Base, Job, Motor, MotorState, Position, WindingRow, columns
 
 BATCH = 500
 _TOUCHED = "motors to list anew"
 RANKS = {"act": 0, "watch": 1, "unproven": 2, "sound": 3}
+MATTERS = {"critical": 0, "routine": 1, "easy-spare": 2}
+BAD = ("act", "watch")
+LEAST_FALL = 2.0  # insulation scatters by less from test to test; common practice without source
 _FIRST_DAY = date(1, 1, 1)
 _M, _P, _S, _J, _W = columns(Motor), columns(Position), columns(MotorState), columns(Job), columns(WindingRow)
 
@@ -43,14 +46,32 @@ class Facts(NamedTuple):
     due: date | None
     r40: float | None
     open_job: int | None
+    criticality: str | None
+    built_year: int | None
+    windings: int
+    r40_high: float | None
+    r40_before: float | None
 
 
+_E, _B = WindingRow.__table__.alias("ever").c, Job.__table__.alias("before").c
+_BEFORE = (  # of the winding it has now, which comes last
+    select(_B.r40_low_mohm)
+    .where(_B.motor_id == _M.id, _B.state == "signed", _B.winding_id == _W.id, _B.r40_low_mohm.is_not(None))
+    .order_by(_B.tested_on.desc(), _B.id.desc())
+    .limit(1)
+    .offset(1)
+    .correlate(Motor.__table__, WindingRow.__table__)
+    .scalar_subquery()
+)
 _FACTS = (
     select(
         _M.id, _M.tag, _M.serial, _P.name, _P.area, _M.power_text, _M.rated_voltage_v, _M.rated_voltage_2_v,
         _W.lead_scheme, _S.verdict, _S.next_on, _S.r40_low_mohm,
         select(_J.id).where(_J.motor_id == _M.id, _J.state == "open").limit(1).correlate(Motor.__table__)
         .scalar_subquery(),
+        _P.criticality, _M.built_year,
+        select(func.count()).where(_E.motor_id == _M.id).correlate(Motor.__table__).scalar_subquery(),
+        _S.r40_high_mohm, _BEFORE,
     )
     .outerjoin(Position.__table__, _P.id == _M.position_id)
     .outerjoin(MotorState.__table__, _S.motor_id == _M.id)
@@ -178,8 +199,26 @@ def row_of(facts: Facts) -> dict[str, Any]:
         "by_worst": f"{RANKS[shown]}{day}\t{last}",
         "by_due": f"{day}\t{last}",
         "by_insulation": f"{figure}\t{last}",
+        "criticality": f.criticality or "",
+        "built_year": f.built_year,
+        "rewinds": max(0, f.windings - 1),
+        "r40_high_mohm": f.r40_high,
+        "r40_before_mohm": f.r40_before,
+        "by_matter": f"{MATTERS.get(f.criticality or '', 1)}{RANKS[shown]}{day}\t{last}" if shown in BAD else NONE,
+        "by_fall": _fall_key(f.r40_before, f.r40_high, last),
+        "by_age": f"{f.built_year}\t{last}" if f.built_year else NONE,
+        "by_rewinds": f"{99 - min(99, f.windings - 1):02d}\t{last}" if f.windings > 1 else NONE,
         "words": _cut(words_of((f.tag, f.serial, f.place or "", area, f.power, *volts, f.scheme or ""))),
     }
+
+
+def _fall_key(before: float | None, now: float | None, last: str) -> str:
+    """The furthest fall first: how many times as high it was at the test before, at least; a fall to half or less
+    counts. before: the least it can have been; now: the most it can be, None where that is open.
+    """
+    if not before or not now or before < LEAST_FALL * now:
+        return NONE
+    return f"{1e9 - min(1e9, before / now):014.4f}\t{last}"
 
 
 def _cut(words: Iterable[str], most: int = 600) -> str:

@@ -23,6 +23,7 @@ from grimcoil.web.routers import (
     connection,
     criteria,
     dryings,
+    fleet,
     health,
     jobs,
     labels,
@@ -70,6 +71,7 @@ SIGNED_IN = (
     walk.router,
     works.router,
     criteria.router,
+    fleet.router,
 )
 
 

@@ -18,6 +18,7 @@ class Urls:
     connection = "/connection"
     connection_svg = "/connection.svg"
     new_winding = "/connection/winding"
+    fleet = "/fleet"
     works = "/works"
     site = "/works/site"
     instruments = "/works/instruments"

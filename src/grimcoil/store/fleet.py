@@ -1,0 +1,51 @@
+"""The heads of the fleet's four orders, each by its own index."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any, NamedTuple
+
+from sqlalchemy import Select, select
+from sqlalchemy.orm import Session
+
+from grimcoil.store.list_tables import FLEET, NONE, Listing
+from grimcoil.store.tables import Motor, Position, columns
+
+_L, _M, _P = columns(Listing), columns(Motor), columns(Position)
+
+
+class FleetLine(NamedTuple):
+    """A motor as the fleet's lists show it. r40: now (its ends; an open one is null), and the least at the test before,
+    MΩ at 40 °C.
+    """
+
+    tag: str
+    place: str | None
+    area: str
+    verdict: str
+    criticality: str
+    due: date | None
+    built_year: int | None
+    rewinds: int
+    r40_mohm: float | None
+    r40_high_mohm: float | None
+    r40_before_mohm: float | None
+
+
+def _heads(order: str, most: int) -> Select[Any]:
+    return (
+        select(
+            _M.tag, _P.name, _L.area, _L.verdict, _L.criticality, _L.due, _L.built_year, _L.rewinds, _L.r40_mohm,
+            _L.r40_high_mohm, _L.r40_before_mohm,
+        )
+        .join(Motor.__table__, _M.id == _L.motor_id)
+        .outerjoin(Position.__table__, _P.id == _M.position_id)
+        .where(getattr(_L, order) < NONE)
+        .order_by(getattr(_L, order))
+        .limit(most)
+    )  # fmt: skip
+
+
+def heads(session: Session, most: int) -> dict[str, list[FleetLine]]:
+    """The first so many of each order; a motor that an order says nothing of isn't in it. Four queries."""
+    return {order: [FleetLine(*row) for row in session.execute(_heads(order, most))] for order in FLEET}
