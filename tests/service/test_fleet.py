@@ -5,7 +5,7 @@ from datetime import UTC, date, datetime
 import pytest
 
 from grimcoil.service.fleet import fleet
-from grimcoil.service.motors import check_registration, register_motor
+from grimcoil.service.motors import check_registration, motor_view, register_motor
 from grimcoil.store.tables import Job, Motor, MotorState, Position, WindingRow
 from tests.service.conftest import PLATE
 from tests.support import NOW
@@ -74,3 +74,12 @@ def test_a_bound_is_held_against_a_bound(store, electrician):
 def test_nothing_on_record_says_nothing(store):
     found = fleet(store)
     assert not [*found.matter, *found.fell, *found.oldest, *found.rewound]
+
+
+def test_sisters_have_the_same_power_volts_and_speed(works, electrician):
+    made(works, electrician, "C-1", built_year="", rated_voltage_v="230")
+    made(works, electrician, "C-2", built_year="", speed_rpm="")
+    view = motor_view(works, "A-1")
+    assert [one.tag for one in view.sisters] == ["A-2", "A-3", "A-4", "A-5"]
+    assert (view.sisters[0].verdict, view.sisters[0].r40_low_mohm) == ("act", 12.0)
+    assert not [*motor_view(works, "C-1").sisters, *motor_view(works, "C-2").sisters]

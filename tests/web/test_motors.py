@@ -8,7 +8,6 @@ from grimcoil.core.people import Role
 from grimcoil.service.importing import take_in
 from grimcoil.service.job_files import import_job
 from grimcoil.service.motors import motor_view
-from grimcoil.web.views.motor import criteria_of
 from tests.service.conftest import PLATE
 from tests.service.test_importing import SOURCE, read
 from tests.support import add_person
@@ -83,7 +82,7 @@ def test_markup_and_sql_are_shown_harmlessly(client, text):
 
 def test_the_plots_stand_by_the_criteria_of_the_last_job(client, store, electrician, clock):
     register(client)
-    assert criteria_of(motor_view(store, "BW-1")).name == "field-general"
+    assert motor_view(store, "BW-1").limits.name == "field-general"
     file = {
         "format": "grimcoil-job/1",
         "motor": {"tag": "BW-1", "rated_voltage_v": 460},
@@ -91,7 +90,7 @@ def test_the_plots_stand_by_the_criteria_of_the_last_job(client, store, electric
         "tests": [{"kind": "winding_resistance", "readings": {"1-2": "0.5344", "2-3": "0.5350", "3-1": "0.5347"}}],
     }
     done = import_job(store, json.dumps(file), electrician, clock())
-    assert criteria_of(motor_view(store, "BW-1")).name == "service-shop"
+    assert motor_view(store, "BW-1").limits.name == "service-shop"
     for address in (f"/jobs/{done.job_id}", f"/jobs/{done.job_id}/sheet"):
         page = client.get(address)
         assert page.status_code == 200

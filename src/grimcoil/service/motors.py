@@ -39,11 +39,13 @@ from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
+from grimcoil.store.fleet import Kin, SisterLine, sisters
 from grimcoil.store.jobs import Follow, ReadingLine, accepted
 from grimcoil.store.lines import MotorLine, StateLine, line_of, motor_line
 from grimcoil.store.motors import History, LifeLine, SignedJob, WindingLine
 from grimcoil.store.tables import LifeEvent, Motor, Position, Stay, WindingRow
 
+SISTERS_SHOWN = 8
 REFERENCE_C = FIELD_GENERAL.reference_temperature_c.value
 
 
@@ -176,6 +178,7 @@ class MotorView:
 
     jobs: the newest, oldest of them first. firsts: mean ohms of each winding's first accepted job, which may be older.
     earlier: day and number of the oldest shown where there are older ones. limits: that judged the last of them.
+    sisters: of the same power, volts and speed, the last tested first.
     """
 
     motor: MotorLine
@@ -188,6 +191,7 @@ class MotorView:
     firsts: Mapping[int, float] = field(default_factory=dict)
     earlier: tuple[date, int] | None = None
     limits: Criteria = FIELD_GENERAL
+    sisters: Sequence[SisterLine] = ()
 
     @property
     def windings(self) -> Sequence[WindingLine]:
@@ -262,6 +266,13 @@ def _readings(store: Store, motor_id: int) -> Iterator[ReadingLine]:
         after = lines[-1].id
 
 
+def _sisters(session: Session, motor: Motor) -> Sequence[SisterLine]:
+    if not motor.power_text or motor.rated_voltage_v is None or motor.speed_rpm is None:
+        return ()
+    kin = Kin(motor.power_text, motor.rated_voltage_v, motor.speed_rpm)
+    return sisters(session, motor.id, kin, SISTERS_SHOWN)
+
+
 def _limits(session: Session, jobs: Sequence[SignedJob]) -> Criteria:
     """What the last signed job was judged by; the usual ones before there is any, or where they are gone."""
     try:
@@ -288,4 +299,5 @@ def motor_view(store: Store, tag: str, before: tuple[date, int] | None = None) -
             newest.firsts,
             (oldest.tested_on, oldest.id) if oldest and oldest.tested_on else None,
             _limits(session, newest.jobs),
+            _sisters(session, motor),
         )

@@ -1,17 +1,18 @@
-"""The heads of the fleet's four orders, each by its own index."""
+"""The heads of the fleet's four orders, and a motor's sisters, each by its own index."""
 
 from __future__ import annotations
 
 from datetime import date
+from decimal import Decimal
 from typing import Any, NamedTuple
 
 from sqlalchemy import Select, select
 from sqlalchemy.orm import Session
 
 from grimcoil.store.list_tables import FLEET, NONE, Listing
-from grimcoil.store.tables import Motor, Position, columns
+from grimcoil.store.tables import Motor, MotorState, Position, columns
 
-_L, _M, _P = columns(Listing), columns(Motor), columns(Position)
+_L, _M, _P, _S = columns(Listing), columns(Motor), columns(Position), columns(MotorState)
 
 
 class FleetLine(NamedTuple):
@@ -49,3 +50,39 @@ def _heads(order: str, most: int) -> Select[Any]:
 def heads(session: Session, most: int) -> dict[str, list[FleetLine]]:
     """The first so many of each order; a motor that an order says nothing of isn't in it. Four queries."""
     return {order: [FleetLine(*row) for row in session.execute(_heads(order, most))] for order in FLEET}
+
+
+class SisterLine(NamedTuple):
+    """A motor of the same plate, with what it last read: MΩ at 40 °C, % between the lines."""
+
+    tag: str
+    place: str | None
+    verdict: str | None
+    last_on: date | None
+    r40_low_mohm: float | None
+    r40_high_mohm: float | None
+    unbalance_percent: float | None
+
+
+class Kin(NamedTuple):
+    """What sisters have in common: power as the plate prints it, volts, and speed in r/min."""
+
+    power: str
+    volts: Decimal
+    speed: Decimal
+
+
+def sisters(session: Session, motor_id: int, kin: Kin, most: int) -> list[SisterLine]:
+    """Other motors of the same power, volts and speed, the last tested first. One query."""
+    query = (
+        select(
+            _M.tag, _P.name, _S.verdict, _S.last_on, _S.r40_low_mohm, _S.r40_high_mohm, _S.unbalance_percent,
+        )
+        .outerjoin(Position.__table__, _P.id == _M.position_id)
+        .outerjoin(MotorState.__table__, _S.motor_id == _M.id)
+        .where(_M.power_text == kin.power, _M.rated_voltage_v == kin.volts, _M.speed_rpm == kin.speed)
+        .where(_M.id != motor_id)
+        .order_by(_S.last_on.desc(), _M.tag)
+        .limit(most)
+    )  # fmt: skip
+    return [SisterLine(*row) for row in session.execute(query)]

@@ -105,6 +105,7 @@ class Motor(Base):
     """
 
     __tablename__ = "motor"
+    __table_args__ = (Index("ix_motor_plate", "power_text", "rated_voltage_v", "speed_rpm"),)
 
     id: Mapped[int] = mapped_column(primary_key=True)
     tag: Mapped[str] = mapped_column(String(40), unique=True)

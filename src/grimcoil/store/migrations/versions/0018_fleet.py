@@ -1,4 +1,4 @@
-"""The fleet at a glance: who fell most, is worst where it matters, is oldest, was rewound most; lists are made anew"""
+"""The fleet at a glance: who fell most, is worst where it matters, oldest, rewound most; sisters; lists anew"""
 
 import sqlalchemy as sa
 from alembic import op
@@ -23,12 +23,14 @@ def upgrade() -> None:
         key = sa.String(200, collation="utf8mb4_bin")
         again.add_column("listing", sa.Column(order, key, nullable=False, server_default="~"))
         again.create_index(f"ix_listing_{order}", "listing", [order])
+    again.create_index("ix_motor_plate", "motor", ["power_text", "rated_voltage_v", "speed_rpm"])
     for table in ("search_key", "search_tally", "listing_tally", "listing"):  # who starts next makes them anew
         op.execute(sa.table(table).delete())
 
 
 def downgrade() -> None:
     """Take back."""
+    op.drop_index("ix_motor_plate", "motor")
     for order in ORDERS:
         op.drop_index(f"ix_listing_{order}", "listing")
         op.drop_column("listing", order)
