@@ -247,3 +247,6 @@ class LifeKind(StrEnum):
     CABLE_CHANGED = "cable changed"
     MARKED = "marked"
     WALKED = "walked"
+    ORDERED = "ordered"
+    AWAY = "away"
+    BACK = "back"

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
+from typing import Any
 
 from sqlalchemy.orm import Session
 
@@ -22,6 +23,7 @@ from grimcoil.store import tables, trail
 from grimcoil.store.engine import Store
 from grimcoil.store.lines import PlaceLine, line_of
 from grimcoil.store.lives import EventLine, StayLine
+from grimcoil.store.repairs import relist_repair
 from grimcoil.store.tables import NOTE, LifeEvent, Motor, WindingRow
 
 STORE = "the store"
@@ -110,10 +112,10 @@ def move(store: Store, actor: Actor, tag: str, texts: dict[str, str], token: str
         if len(told) > NOTE:
             raise FormRefused({"note": f"Say it in {len(told) - NOTE} letters less: where it went stands before it."})
         made = LifeEvent(kind=kind, on_day=on, note=told, token=token, undo={"moves": undo})
-        _keep(session, actor, motor, made, now)
+        put_event(session, actor, motor, made, now)
         for other in there:
             note = f"to {STORE}, in exchange for {motor.tag}"
-            _keep(session, actor, other, LifeEvent(kind=kind, on_day=on, note=note), now)
+            put_event(session, actor, other, LifeEvent(kind=kind, on_day=on, note=note), now)
         return True
 
 
@@ -124,6 +126,13 @@ def _target(session: Session, to: str) -> tables.Position | None:
     if found is None:
         raise FormRefused({"to": f"No position is called “{to}”: pick one from the list, or {STORE}."})
     return found
+
+
+def moved_away(session: Session, actor: Actor, motor: Motor, on: date, now: datetime) -> dict[str, Any]:
+    """It leaves its position, if it stands at one; returns what taking that back has to put right. Raises RecordRefusal
+    where the day can't be.
+    """
+    return {} if motor.position_id is None else {"moves": [_moved(session, actor, motor, None, on, now)]}
 
 
 def _moved(
@@ -166,7 +175,7 @@ def happened(store: Store, actor: Actor, tag: str, texts: dict[str, str], token:
         except RecordRefusal as refusal:
             raise FormRefused({"on": refusal.sentence()}) from None
         made = LifeEvent(kind=kind, on_day=on, note=note, token=token, undo=undo, cost=cost)
-        _keep(session, actor, motor, made, now)
+        put_event(session, actor, motor, made, now)
         return True
 
 
@@ -183,7 +192,8 @@ def _rewound(session: Session, actor: Actor, motor: Motor, on: date, now: dateti
     return {"winding": made.id}
 
 
-def _keep(session: Session, actor: Actor, motor: Motor, event: LifeEvent, now: datetime) -> None:
+def put_event(session: Session, actor: Actor, motor: Motor, event: LifeEvent, now: datetime) -> None:
+    """Keep an event of a motor's life, with its line of the trail, in a transaction of somebody else's."""
     event.motor_id, event.who, event.at = motor.id, actor.who, now
     session.add(event)
     told = f"{event.on_day.isoformat()} {event.note}".strip()
@@ -211,6 +221,8 @@ def take_back(store: Store, actor: Actor, tag: str, event_id: int, now: datetime
             _unwound(session, actor, undo["winding"], now)
         for one in (event, *rows.beside(session, event)):
             one.taken_back_at, one.taken_back_by = now, actor.who
+        session.flush()
+        relist_repair(session, motor.id)
         trail.write(session, actor, f"{event.kind} taken back", now, motor.id, detail=event.on_day.isoformat())
 
 

@@ -170,7 +170,8 @@ class Stay(Base):
 class LifeEvent(Base):
     """Something that happened to a motor: built, moved, rewound, dried, cleaned, repaired.
 
-    undo: what taking it back has to put right. `who` is null where it came with the motor.
+    undo: what taking it back has to put right; promised: by the repairer, of an order. `who` is null where it came with
+    the motor.
     """
 
     __tablename__ = "life_event"
@@ -186,6 +187,7 @@ class LifeEvent(Base):
     who: Mapped[str | None] = mapped_column(String(WHO))
     at: Mapped[datetime | None] = mapped_column(Utc)
     undo: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
+    promised: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
     taken_back_at: Mapped[datetime | None] = mapped_column(Utc)
     taken_back_by: Mapped[str | None] = mapped_column(String(WHO))
 

@@ -33,6 +33,7 @@ from grimcoil.web.routers import (
     motors,
     people,
     photos,
+    repairs,
     rounds,
     sheets,
     signing,
@@ -72,6 +73,7 @@ SIGNED_IN = (
     works.router,
     criteria.router,
     fleet.router,
+    repairs.router,
 )
 
 

@@ -69,6 +69,11 @@ class Urls:
         return f"/motors/{quote(tag, safe='')}/life" + (f"/{verb}" if verb else "")
 
     @staticmethod
+    def repair(tag: str) -> str:
+        """A motor's repair, stage by stage."""
+        return f"/motors/{quote(tag, safe='')}/repair"
+
+    @staticmethod
     def money(tag: str, verb: str = "") -> str:
         """Rewind or replace; verb: paper."""
         return f"/motors/{quote(tag, safe='')}/money" + (f"/{verb}" if verb else "")

@@ -64,7 +64,9 @@ class Situation:
 
     @cached_property
     def given_up_from(self) -> float:
-        """From which isolation on nothing more is done: its lock was passed with a reason, or it isn't reconnected."""
+        """From which isolation on nothing more is done: its lock was passed with a reason, or it isn't reconnected. A
+        number of isolations, no unit; inf where none was given up (computed).
+        """
         if NOT_RECONNECTED in self.kept.standing:
             return self.safety.phase + 1
         passed = [self.plan.phase_of(s) for _, s, _ in self.plan.doing(Act.LOCK) if s.key in self.kept.overruled]

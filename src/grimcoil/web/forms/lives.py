@@ -31,6 +31,20 @@ class HappenedForm(Form):
     cost: Short = ""
 
 
+class RepairForm(Form):
+    """A stage of a repair; what, whom, back, ohm and mohm are an order's."""
+
+    token: Token
+    stage: Short = ""
+    on: Short = ""
+    what: Short = "rewind"
+    whom: Short = ""
+    back: Short = ""
+    ohm: Short = ""
+    mohm: Short = ""
+    note: Short = ""
+
+
 class TakeBackForm(Form):
     """One event."""
 

@@ -17,6 +17,7 @@ from grimcoil.service import jobs as verbs
 from grimcoil.service.amendments import Amendment, amend, amendable
 from grimcoil.service.bench import Bench
 from grimcoil.service.handing_over import way_back
+from grimcoil.service.repairs import promises_of
 from grimcoil.service.several import keep_line
 from grimcoil.web import paper
 from grimcoil.web.errors import status_of
@@ -63,6 +64,7 @@ def _page(
         job_id = view.bench.job.id
         context |= {"life": life_of(motor, view.bench), "links": motor.history.links_of(job_id)}
         context["photos"] = motor.history.photos_of(job_id)
+        context["promises"] = promises_of(state.store, view.bench)
         context["way_back"] = way_back(state.store, view.bench)
     if request.headers.get("hx-request") == "true":
         return state.templates.TemplateResponse(request, "jobs/_answer.html", context, status_code=status)

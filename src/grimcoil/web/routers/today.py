@@ -6,6 +6,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import Response
 
 from grimcoil.service import today as service
+from grimcoil.service.repairs import under_way
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
 
@@ -17,5 +18,12 @@ def today(request: Request, state: State) -> Response:
     """The Today page."""
     now = state.clock()
     found = service.today(state.store, now.date())
-    context = {"place": "today", "follow": found.follow, "found": found, "today": now.date(), "now": now}
+    context = {
+        "repairs": under_way(state.store),
+        "place": "today",
+        "follow": found.follow,
+        "found": found,
+        "today": now.date(),
+        "now": now,
+    }
     return state.templates.TemplateResponse(request, "today/page.html", context)
