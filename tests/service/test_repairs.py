@@ -90,6 +90,10 @@ def test_the_acceptance_holds_the_promise_against_what_is_measured(store, electr
     assert "promised 5000 MΩ, measured" in broken.text
     decide(store, walker.job, "return", "as agreed", electrician, clock())
     sign(store, walker.job, electrician, SECRET, clock())
+    clock.pass_(2 * 86400)
+    again = stage("ordered", clock().date().isoformat(), what="repair", whom="Another")
+    go_on(store, electrician, "PR-1", again, "token-again", clock())
+    assert [held.text for held in promises_of(store, walker.bench)] == [kept.text, broken.text]
     routine = start_job(store, electrician, Start("PR-1", "routine-token-1"), clock())
     with store() as session:  # a routine job asks nothing of it
         assert promises_of(store, load(session, routine, clock())) == []

@@ -51,7 +51,7 @@ def test_a_tester_with_lamps_has_a_key_for_each_band(client, clock, store):
     walk(post, clock, [(place, text, 5) for place, text in TO_HOLD])
     clock.pass_(60)
     page = client.get(f"{job}?at=insulation.1-2-3.60").text
-    keys = re.findall(r'name="quick" *value="([^"]*)"', page)
+    keys = re.findall(r'name="quick"\s+value="([^"]*)"', page)
     assert [unescape(key) for key in keys] == ["<0.5 MΩ", "0.5–10 MΩ", "10–100 MΩ", ">100 MΩ"]
     assert post("insulation.1-2-3.60", "", "10–100 MΩ").status_code == 303
     assert "10–100 MΩ" in client.get(f"{job}?at=insulation.1-2-3.60").text

@@ -10,7 +10,7 @@ ORDER = {"stage": "ordered", "on": "2026-11-02", "what": "rewind", "whom": "Wind
 def test_from_order_to_acceptance(client):
     client.post("/motors/new", data=PLATE)
     page = client.get("/motors/BW-1/repair").text
-    assert "Nothing is ordered." in page
+    assert "Nothing is ordered" in page
     assert "Send for repair" in client.get("/motors/BW-1").text
     wrong = client.post("/motors/BW-1/repair", data=ORDER | {"token": "order-token-0", "ohm": "half"})
     assert wrong.status_code == 422
@@ -18,7 +18,7 @@ def test_from_order_to_acceptance(client):
     assert client.post("/motors/BW-1/repair", data=ORDER | {"token": "order-token-1"}).status_code == 303
     today = client.get("/").text
     assert "Ordered and away" in today
-    assert "rewind with Winder &lt;at the lock&gt;" in today
+    assert "Rewind with Winder &lt;at the lock&gt;" in today
     assert "Overdue, " in today
     for stage, on in (("away", "2026-11-03"), ("back", "2026-11-06")):
         sent = client.post("/motors/BW-1/repair", data={"stage": stage, "on": on, "token": f"{stage}-token-1"})

@@ -102,7 +102,7 @@ def go_on(store: Store, actor: Actor, tag: str, texts: Mapping[str, str], token:
             raise FormRefused({"stage": f"It is {at.state or 'not ordered'} now: next it is {NEXT[at.state].value}."})
         if at.since is not None and on < at.since:
             raise FormRefused({"on": f"Not before it was {at.state}, {at.since.isoformat()}."})
-        told = f"{promised['what']} with {promised['whom']}" if promised else ""
+        told = f"{str(promised['what']).capitalize()} with {promised['whom']}" if promised else ""
         told = "; ".join(part for part in (told, note) if part)
         if len(told) > NOTE:
             raise FormRefused({"note": f"Say it in {len(told) - NOTE} letters less: the order stands before it."})
@@ -137,7 +137,7 @@ def promises_of(store: Store, bench: Bench) -> list[Held]:
     if bench.job.kind != "acceptance":
         return []
     with store() as session:
-        at = _view("", rows.stages(session, bench.motor.id))
+        at = _view("", rows.stages(session, bench.motor.id, bench.job.tested_on or bench.state.now.date()))
     if at.state != "back":
         return []
     whole = bench.whole

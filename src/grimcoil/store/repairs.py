@@ -35,11 +35,11 @@ class RepairLine(NamedTuple):
     told: str
 
 
-def stages(session: Session, motor_id: int) -> list[StageLine]:
-    """What stands of a motor's repairs, newest first."""
+def stages(session: Session, motor_id: int, until: date = date.max) -> list[StageLine]:
+    """What stands of a motor's repairs up to a day, newest first."""
     query = (
         select(_E.kind, _E.on_day, _E.note, _E.promised)
-        .where(_E.motor_id == motor_id, _E.kind.in_(STAGES), _E.taken_back_at.is_(None))
+        .where(_E.motor_id == motor_id, _E.kind.in_(STAGES), _E.taken_back_at.is_(None), _E.on_day <= until)
         .order_by(_E.on_day.desc(), _E.id.desc())
         .limit(len(STAGES))
     )

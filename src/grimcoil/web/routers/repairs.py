@@ -16,7 +16,7 @@ from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 
 router = APIRouter()
-WORDS = {"": "Nothing is ordered.", "ordered": "Ordered", "away": "Away at the repairer", "back": "Back"}
+WORDS = {"": "Nothing is ordered", "ordered": "Ordered", "away": "Away at the repairer", "back": "Back"}
 
 
 @router.get("/motors/{tag}/repair")

@@ -7,6 +7,7 @@ from starlette.responses import Response
 
 from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.service import sheets
+from grimcoil.service.repairs import promises_of
 from grimcoil.web.state import AppState
 from grimcoil.web.views.motor import life_of
 
@@ -20,6 +21,7 @@ def job_sheet(request: Request, state: AppState, job_id: int) -> Response:
         "sheet": made,
         "life": life_of(view, made.bench),
         "actions": ACTIONS,
+        "promises": promises_of(state.store, made.bench),
         "links": view.history.links_of(job_id),
         "photos": view.history.photos_of(job_id),
     }
