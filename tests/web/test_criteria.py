@@ -3,6 +3,7 @@
 from html import unescape
 
 from grimcoil.core.people import Role
+from grimcoil.exchange.criteria import read_criteria
 from tests.support import add_person
 
 COPY = {
@@ -24,6 +25,9 @@ def test_tried_kept_and_offered(client):
     own = client.get("/works/criteria/sugar-works").text
     assert "Sugar &lt;works&gt;" in own
     assert "Works engineer" in own
+    file = client.get("/works/criteria/sugar-works/file")
+    assert read_criteria(file.content).voltage_unbalance_sound.value == 2
+    assert "sugar-works.json" in file.headers["content-disposition"]
     for address in ("/works", "/jobs/start"):
         assert 'value="sugar-works"' in client.get(address).text
     site = {"works_name": "Fen", "zone": "UTC", "criteria": "sugar-works"}

@@ -5,11 +5,12 @@ from __future__ import annotations
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Form, Request
-from starlette.responses import RedirectResponse, Response
+from starlette.responses import JSONResponse, RedirectResponse, Response
 
 from grimcoil.core.catalogue import Standing
 from grimcoil.core.criteria import CRITERIA, Criteria
 from grimcoil.core.errors import FormRefused, Unknown
+from grimcoil.exchange.criteria import to_document
 from grimcoil.service import criteria as verbs
 from grimcoil.web.forms.works import CriteriaForm
 from grimcoil.web.signed import Me
@@ -25,6 +26,13 @@ STANDINGS = (Standing.SITE, Standing.STANDARD, Standing.TRADE, Standing.COMPUTED
 def criteria(request: Request, state: State, name: str) -> Response:
     """One of the criteria, with all its limits."""
     return _page(request, state, _named(state, name), CriteriaForm(), {})
+
+
+@router.get("/works/criteria/{name}/file")
+def as_file(state: State, name: str) -> Response:
+    """The same as `grimcoil-criteria/1`, for the command line and for another works."""
+    headers = {"content-disposition": f'attachment; filename="{_named(state, name).name}.json"'}
+    return JSONResponse(to_document(_named(state, name)), headers=headers)
 
 
 def _named(state: AppState, name: str) -> Criteria:
