@@ -73,7 +73,7 @@ class Kin(NamedTuple):
 
 
 def sisters(session: Session, motor_id: int, kin: Kin, most: int) -> list[SisterLine]:
-    """Other motors of the same power, volts and speed, the last tested first. One query."""
+    """So many other motors of the same power, volts and speed, the last tested first. One query."""
     query = (
         select(
             _M.tag, _P.name, _S.verdict, _S.last_on, _S.r40_low_mohm, _S.r40_high_mohm, _S.unbalance_percent,
@@ -82,7 +82,8 @@ def sisters(session: Session, motor_id: int, kin: Kin, most: int) -> list[Sister
         .outerjoin(MotorState.__table__, _S.motor_id == _M.id)
         .where(_M.power_text == kin.power, _M.rated_voltage_v == kin.volts, _M.speed_rpm == kin.speed)
         .where(_M.id != motor_id)
-        .order_by(_S.last_on.desc(), _M.tag)
+        .order_by(_M.id)  # as the index has them: however many there are, no more than these are read
         .limit(most)
     )  # fmt: skip
-    return [SisterLine(*row) for row in session.execute(query)]
+    found = [SisterLine(*row) for row in session.execute(query)]
+    return sorted(found, key=lambda one: (-(one.last_on or date.min).toordinal(), one.tag))
