@@ -97,7 +97,8 @@ def test_a_job_by_own_criteria_goes_out_and_comes_in(store, planner, electrician
         ({"title": ""}, "title"), ({"limit": "none"}, "limit"), ({"value": "much"}, "value"),
         ({"value": "0.5"}, "value"),
         ({"value": "nan"}, "value"), ({"value": "-5"}, "value"), ({"source": " "}, "source"),
-        ({"standing": "hearsay"}, "standing"),
+        ({"standing": "hearsay"}, "standing"), ({"limit": "dead_below_v", "value": "6"}, "value"),
+        ({"limit": "live_above_v", "value": "49"}, "value"), ({"limit": "proof_hours", "value": "24"}, "value"),
     ],
 )  # fmt: skip
 def test_what_cannot_be_used_is_said_at_its_field(store, planner, change, field):

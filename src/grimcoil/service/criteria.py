@@ -29,6 +29,8 @@ from grimcoil.store.criteria_tables import OwnCriteria
 from grimcoil.store.engine import Store
 
 MOST_LOOKED_AT = 300
+# What proves a circuit dead may be made stricter than what ships, never laxer: no higher, no lower, no longer.
+AT_MOST, AT_LEAST = ("dead_below_v", "proof_hours"), ("live_above_v",)
 LONGEST_NAME, LONGEST_TITLE, LONGEST_SOURCE = 40, 80, 120
 
 
@@ -112,6 +114,9 @@ def drafted(store: Store, texts: Mapping[str, str]) -> Draft:
         made = read_criteria(json.dumps(document))
     except Refusal as refusal:
         raise FormRefused({_field_of(refusal.where): refusal.sentence()}) from None
+    shipped = getattr(FIELD_GENERAL, limit).value
+    if (limit in AT_MOST and value > shipped) or (limit in AT_LEAST and value < shipped):
+        raise FormRefused({"value": f"This one proves a circuit dead: {shipped:g} or stricter."})
     if replace(made, version=before.version) == before:
         raise FormRefused({"value": "Nothing differs from what it is now."})
     return Draft(made, before, limit)

@@ -23,7 +23,7 @@ from grimcoil.store import tables, trail
 from grimcoil.store.engine import Store
 from grimcoil.store.lines import PlaceLine, line_of
 from grimcoil.store.lives import EventLine, StayLine
-from grimcoil.store.repairs import relist_repair
+from grimcoil.store.repairs import STAGES, relist_repair, stages
 from grimcoil.store.tables import NOTE, LifeEvent, Motor, WindingRow
 
 STORE = "the store"
@@ -214,6 +214,8 @@ def take_back(store: Store, actor: Actor, tag: str, event_id: int, now: datetime
             raise Unknown("event", str(event_id), "one that was entered by a person and stands for itself")
         if event.taken_back_at is not None:
             return
+        if event.kind in STAGES and (newest := stages(session, motor.id)[0]).id != event.id:
+            raise AlreadyKept("Take back", f"{newest.kind} was kept since", "take that back first")
         undo = rows.undo_of(event)
         for one in reversed(undo.get("moves", ())):
             _moved_back(session, actor, one, event, now)

@@ -39,17 +39,12 @@ class RepairView:
     @property
     def due(self) -> date | None:
         """When it was promised back."""
-        return _day(self.order)
+        return rows.due_of(self.order)
 
     @property
     def promise(self) -> Promise:
         """What was promised in figures."""
         return promise_of(self.order)
-
-
-def _day(order: StageLine | None) -> date | None:
-    said = (order.promised or {}).get("back") if order else None
-    return date.fromisoformat(said) if said else None
 
 
 def promise_of(order: StageLine | None) -> Promise:
@@ -68,8 +63,7 @@ def repair(store: Store, tag: str) -> RepairView:
 def _view(tag: str, stages: Sequence[StageLine]) -> RepairView:
     """The newest stage tells where it stands; the order is the last one before it."""
     last = stages[0] if stages else None
-    order = next((one for one in stages if one.kind == LifeKind.ORDERED), None)
-    return RepairView(tag, last.kind if last else "", last.on_day if last else None, order)
+    return RepairView(tag, last.kind if last else "", last.on_day if last else None, rows.order_of(stages))
 
 
 def under_way(store: Store) -> list[RepairLine]:

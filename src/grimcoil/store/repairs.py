@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import date
 from typing import Any, NamedTuple
 
@@ -19,6 +20,7 @@ STAGES = (LifeKind.ORDERED.value, LifeKind.AWAY.value, LifeKind.BACK.value)
 class StageLine(NamedTuple):
     """One stage of a repair as it stands. promised: of an order, what the repairer said."""
 
+    id: int
     kind: str
     on_day: date
     note: str
@@ -38,7 +40,7 @@ class RepairLine(NamedTuple):
 def stages(session: Session, motor_id: int, until: date = date.max) -> list[StageLine]:
     """What stands of a motor's repairs up to a day, newest first."""
     query = (
-        select(_E.kind, _E.on_day, _E.note, _E.promised)
+        select(_E.id, _E.kind, _E.on_day, _E.note, _E.promised)
         .where(_E.motor_id == motor_id, _E.kind.in_(STAGES), _E.taken_back_at.is_(None), _E.on_day <= until)
         .order_by(_E.on_day.desc(), _E.id.desc())
         .limit(len(STAGES))
@@ -57,6 +59,17 @@ def under_way(session: Session, most: int) -> list[RepairLine]:
     return [RepairLine(*row) for row in session.execute(query)]
 
 
+def order_of(found: Sequence[StageLine]) -> StageLine | None:
+    """The order that the newest of these stages belongs to."""
+    return next((one for one in found if one.kind == LifeKind.ORDERED), None)
+
+
+def due_of(order: StageLine | None) -> date | None:
+    """When it was promised back, where that was said."""
+    said = (order.promised or {}).get("back") if order else None
+    return date.fromisoformat(said) if said else None
+
+
 def relist_repair(session: Session, motor_id: int) -> None:
     """The row of what is under way, as the events that stand have it; none once it is back."""
     found = stages(session, motor_id)
@@ -68,7 +81,6 @@ def relist_repair(session: Session, motor_id: int) -> None:
     if row is None:
         row = Repair(motor_id=motor_id)
         session.add(row)
-    order = next((one for one in found if one.kind == LifeKind.ORDERED), None)
-    said = (order.promised or {}).get("back") if order else None
+    order = order_of(found)
     row.state, row.since = found[0].kind, found[0].on_day
-    row.due, row.told = date.fromisoformat(said) if said else None, order.note if order else ""
+    row.due, row.told = due_of(order), order.note if order else ""

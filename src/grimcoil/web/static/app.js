@@ -52,7 +52,8 @@ function arm() {
 function turn(node) {
   node.gcDone = true;
   const again = () => setTimeout(() => { node.gcDone = false; }, 1000);
-  fetch("/healthz", { cache: "no-store" }).then((answer) => (answer.ok ? location.reload() : again()), again);
+  const typed = () => node.dataset.then === "next" && entry()?.value !== ""; // begun while the answer was on its way
+  fetch("/healthz", { cache: "no-store" }).then((answer) => (answer.ok && !typed() ? location.reload() : again()), again);
 }
 function tick() {
   const now = serverNow();
