@@ -12,22 +12,26 @@ import logging
 import sys
 import time
 from collections.abc import Callable, Iterator
+from dataclasses import replace
+from datetime import datetime, timedelta
 from itertools import count
 from statistics import median
 from typing import Any
 from urllib.parse import urlencode
 
 from fastapi import Depends
-from sqlalchemy import text
+from sqlalchemy import select, text
 from starlette.responses import HTMLResponse
 
-from grimcoil.service.jobs import Start, keep, start_job
+from grimcoil.core.plan.steps import Act, Input
+from grimcoil.service.jobs import How, Start, keep, open_bench, start_job
 from grimcoil.service.signing_in import actor_of
 from grimcoil.store.people import by_login
-from grimcoil.store.tables import EntryRow
+from grimcoil.store.tables import EntryRow, InstrumentRangeRow, Motor, WindingRow
 from grimcoil.web.app import serving
 from grimcoil.web.signed import from_own_form, signed_in
 from grimcoil.web.state import State, utc_now
+from tests.core.plan.given import text_for, wait_after
 from tests.support import TO_RESISTANCE, signed_cookie
 from tools import bench_core
 
@@ -113,6 +117,35 @@ async def measure(
     return ratio
 
 
+def longest(store: Any, actor: Any) -> tuple[int, str, str, datetime]:
+    """A job of the longest plan, twelve leads phase by phase, walked until 60 readings are kept: its number, the next
+    place that takes a reading, what is typed there, and when.
+    """
+    now = utc_now().replace(hour=1, minute=0)  # all of it on one day: a proof lasts no longer
+    name = f"L12-{utc_now():%d%H%M%S}"
+    with store.begin() as session:
+        motor = Motor(tag=name, serial="", rated_voltage_v=480, power_text="11 kW", full_load_current_a=20, created_at=now)
+        session.add(motor)
+        session.flush()
+        session.add(WindingRow(motor_id=motor.id, since=now.date(), reason="as built", lead_scheme="twelve-lead"))
+        finest = select(InstrumentRangeRow.id).order_by(InstrumentRangeRow.resolution).limit(1)
+        ohm = session.scalar(finest.where(InstrumentRangeRow.function == "low-ohm", InstrumentRangeRow.top > 1))
+        hold = session.scalar(finest.where(InstrumentRangeRow.function == "insulation"))
+    job = start_job(store, actor, Start(name, f"long-{name}", ohm, hold), now)
+    bench, readings = open_bench(store, job, now), 0
+    for number in count():
+        place, slot = bench.state.place or "", bench.state.slot
+        if slot is None:
+            sys.exit(f"the longest plan ends after {readings} readings, at {bench.state.step.title}")
+        typed = name if slot.input is Input.TAG else "0.2600" if slot.field == "winding" else text_for(slot)
+        if readings >= 60 and slot.field == "insulation":
+            print(f"the longest plan: {len(bench.plan.steps)} steps, {len(bench.rows)} entries, {readings} readings")
+            return job, place, typed, now
+        bench = keep(store, job, place, typed, actor, f"long-{number:04}", now, How(anyway=True))
+        readings += slot.input is Input.READING
+        now += timedelta(seconds=wait_after(slot))
+
+
 async def pages() -> None:
     """All pages of the aim."""
     app = application()
@@ -127,16 +160,15 @@ async def pages() -> None:
     job = start_job(store, actor, Start("SH-440", f"bench-{utc_now():%H%M%S}"), utc_now())
     for number, (place, words) in enumerate(TO_RESISTANCE):
         keep(store, job, place, "SH-440" if place == "isolate.tag" else words, actor, f"bench-{number:04}", utc_now())
-    tokens = count()
+    tokens, place, typed = count(), "winding_resistance.1-2", "0.4862"
 
     def posts() -> Iterator[tuple[str, dict[str, str]]]:
         while True:
-            form = {"place": "winding_resistance.1-2", "text": "0.4862", "token": f"post-{next(tokens):06}"}
-            yield f"/jobs/{job}/keep", form
+            yield f"/jobs/{job}/keep", {"place": place, "text": typed, "token": f"post-{next(tokens):06}", "anyway": "1"}
 
     def remove() -> None:
         with store.begin() as session:
-            session.query(EntryRow).filter_by(job_id=job, place="winding_resistance.1-2").delete()
+            session.query(EntryRow).filter_by(job_id=job, place=place).delete()
 
     def nothing() -> None:
         return None
@@ -149,6 +181,10 @@ async def pages() -> None:
     await measure(app, "Motor", same("/motors/DD-207"), nothing)
     await measure(app, "Job step", same(f"/jobs/{job}"), nothing)
     await measure(app, "Reading post", posts(), remove)
+    job, place, typed, then = longest(store, actor)
+    app.state.grimcoil = replace(app.state.grimcoil, clock=lambda: then)
+    await measure(app, "Longest post", posts(), remove)
+    app.state.grimcoil = replace(app.state.grimcoil, clock=utc_now)
     twelve = "/leads?n=12&m=ohms~A-D~0.84&m=ohms~A-B~OL&m=ohms~H-L~0.85&m=ohms~E-G~0.84"
     await measure(app, "Leads", same(twelve), nothing)
     await measure(app, "Connection", same("/connection"), nothing)

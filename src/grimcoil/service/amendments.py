@@ -62,7 +62,7 @@ def amend(store: Store, job_id: int, actor: Actor, wanted: Amendment, secret: st
         )
     by = confirm(store, actor, secret, now)
     with store.begin() as session:
-        bench, job = held(session, job_id, now)
+        bench, job = held(session, job_id, now), job_rows.row_of(session, job_id)
         if not bench.state.signed:
             raise GateClosed("Amend", "this job isn't signed", "take the reading back and keep the right one")
         if bench.job.signed_by == FILED:

@@ -43,7 +43,7 @@ from grimcoil.service.site import colours_in
 from grimcoil.service.subjects import named_of, subject_of
 from grimcoil.store import jobs as job_rows
 from grimcoil.store.jobs import EntryLine, Follow, JobRow
-from grimcoil.store.lines import JobLine, MotorLine, line_of, motor_line
+from grimcoil.store.lines import JobLine, MotorLine, line_of
 from grimcoil.store.motors import History, SignedJob
 from grimcoil.store.tables import Job
 
@@ -223,14 +223,13 @@ def load(session: Session, job_id: int, now: datetime) -> Bench:
     return _loaded(session, _row(session, job_id), now)
 
 
-def held(session: Session, job_id: int, now: datetime, place: str = "") -> tuple[Bench, Job]:
-    """The same to be changed, with its row: nobody else changes it until the transaction ends.
+def held(session: Session, job_id: int, now: datetime, place: str = "") -> Bench:
+    """The same to be changed: nobody else changes it until the transaction ends.
 
     place: what is to be kept; where no gate on it asks what the readings so far show, they aren't judged: they will be,
     with the one that comes.
     """
-    found = _row(session, job_id, lock=True)
-    return _loaded(session, found, now, place), found.job
+    return _loaded(session, _row(session, job_id, lock=True), now, place)
 
 
 def _row(session: Session, job_id: int, lock: bool = False) -> JobRow:
@@ -247,11 +246,11 @@ def _loaded(session: Session, found: JobRow, now: datetime, place: str = "") -> 
 
 def build(row: JobRow, rows: tuple[EntryLine, ...], now: datetime, place: str = "") -> Bench:
     """A bench from its rows."""
-    job, motor = line_of(JobLine, row.job), motor_line(row.job.motor)
+    job, motor = row.job, row.motor
     if job.signed_at is not None and job.subject:
         on = read_subject(job.subject)
     else:
-        subject = subject_of(motor, row.job.winding, motor.position, limits_in(row.own, job.criteria), row.first)
+        subject = subject_of(motor, row.winding, motor.position, limits_in(row.own, job.criteria), row.first)
         on = StoredSubject(named_of(motor, motor.position), subject, row.meters, row.zone)
     about = About(job, motor, on, row.last_ohm, colours_in(row.colours))
     return folded(about, rows, [job_rows.to_entry(line) for line in rows], now, place)

@@ -18,6 +18,7 @@ from grimcoil.service.motor_states import keep_documents, keep_figures, refresh_
 from grimcoil.service.signatures import add_link
 from grimcoil.service.signing_in import confirm
 from grimcoil.service.trends import trend_with
+from grimcoil.store import jobs as job_rows
 from grimcoil.store.engine import Store
 from grimcoil.store.tables import Job
 
@@ -42,7 +43,7 @@ def decide(
     """
     actor.need(Action.DECIDE)
     with store.begin() as session:
-        bench, job = held(session, job_id, now)
+        bench, job = held(session, job_id, now), job_rows.row_of(session, job_id)
         bench = trend_with(session, bench)
         _may_close(bench)
         if action not in ACTIONS:
@@ -92,7 +93,7 @@ def sign(store: Store, job_id: int, actor: Actor, secret: str, now: datetime) ->
     actor.need(Action.SIGN)
     by = confirm(store, actor, secret, now)
     with store.begin() as session:
-        bench, job = held(session, job_id, now)
+        bench, job = held(session, job_id, now), job_rows.row_of(session, job_id)
         if job.signed_at is not None and job.signed_by != actor.who:
             raise AlreadyKept(
                 "Sign", f"signed by {job.signed_by} meanwhile", "nothing more is needed; an amendment may be"

@@ -22,14 +22,13 @@ from grimcoil.service.criteria import limits_in
 from grimcoil.service.motor_states import spark_figures
 from grimcoil.service.register import link_register
 from grimcoil.service.signatures import add_link, link_earlier
-from grimcoil.service.subjects import named_of, subject_of
+from grimcoil.service.subjects import AnyMotor, AnyPlace, AnyWinding, named_of, subject_of
 from grimcoil.service.trends import compared
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import signatures as rows
 from grimcoil.store.engine import Store
 from grimcoil.store.jobs import JobRow
-from grimcoil.store.lines import JobLine, line_of, motor_line
 from grimcoil.store.listing import relist
 from grimcoil.store.tables import Motor, Position, WindingRow
 
@@ -85,14 +84,13 @@ def compare_earlier(store: Store) -> int:
 
 
 def _document(session: Session, found: JobRow) -> None:
-    job = found.job
-    on = _signed_subject(session, found)
+    job, on = found.job, _signed_subject(session, found)
     lines = tuple(job_rows.entry_lines(session, job.id))
     entries = [job_rows.to_entry(line) for line in lines]
-    about = About(line_of(JobLine, job), motor_line(job.motor), on)
+    about = About(job, found.motor, on)
     bench = folded(about, lines, entries, job.signed_at or job.started_at)
-    job.subject = subject_text(on)
-    job.record = json.dumps(job_document(record_of(bench.plan, bench.state.kept, on), on.named), ensure_ascii=False)
+    record = json.dumps(job_document(record_of(bench.plan, bench.state.kept, on), on.named), ensure_ascii=False)
+    job_rows.follow(session, job.id, {"subject": subject_text(on), "record": record})
 
 
 def _signed_subject(session: Session, found: JobRow) -> StoredSubject:
@@ -100,7 +98,9 @@ def _signed_subject(session: Session, found: JobRow) -> StoredSubject:
     job = found.job
     link = rows.first_of(session, job.id)
     plate = read_link(link.document).get("plate", {}) if link is not None else {}
-    motor, winding, position = job.motor, job.winding, job.motor.position
+    motor: AnyMotor = found.motor
+    winding: AnyWinding = found.winding
+    position: AnyPlace | None = found.motor.position
     if plate.get("motor"):
         position = Position(**_known(Position, plate["position"])) if plate.get("position") else None
         motor = Motor(**_known(Motor, plate["motor"]))

@@ -25,6 +25,8 @@ from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store.instruments import to_range
 from grimcoil.store.jobs import EntryLine, FirstOhms, JobRow, Meters, accepted, first_ohms
+from grimcoil.store.lines import JobLine, line_of, motor_line
+from grimcoil.store.motors import WindingLine
 from grimcoil.store.tables import InstrumentRangeRow, Job, Motor, MotorState, WindingRow
 
 _NAMES = UUID("6b1f7c8e-5a55-4c1e-9d53-000000000001")
@@ -60,7 +62,7 @@ def file_jobs(session: Session, motor: Motor, past: Sequence[PastJob]) -> list[J
     if signed:
         last = signed[-1]
         rows = tuple(job_rows.entry_lines(session, last.id))
-        bench = build(JobRow(last, None, past[jobs.index(last)].meters, "UTC"), rows, last.started_at)
+        bench = build(_row(last, past[jobs.index(last)].meters), rows, last.started_at)
         life = motor_rows.history(session, motor.id)
         trend = trend_of(history_rows(signed, life.windings, life.events, last.winding_id), bench.subject)
         bench = replace(bench, trend=trend)
@@ -98,7 +100,7 @@ def _filed(session: Session, motor: Motor, past: PastJob, number: int, base: Fir
     session.flush()
     rows = tuple(_line(plan, entry, job.id, number) for entry in past.entries)
     job_rows.insert_entries(session, job.id, list(zip(rows, past.entries, strict=True)))
-    bench = build(JobRow(job, None, past.meters, "UTC", base), rows, last)
+    bench = build(_row(job, past.meters, base), rows, last)
     charged = bench.state.safety.charged
     job.discharge_due_at = charged.until if charged else None
     if past.signed:
@@ -107,6 +109,11 @@ def _filed(session: Session, motor: Motor, past: PastJob, number: int, base: Fir
         keep_documents(job, bench)
         job.decided_action = bench.whole.decision.action
     return job
+
+
+def _row(job: Job, meters: Meters, base: FirstOhms | None = None) -> JobRow:
+    winding = WindingLine(*(getattr(job.winding, name) for name in WindingLine._fields))
+    return JobRow(line_of(JobLine, job), motor_line(job.motor), winding, None, meters, "UTC", base)
 
 
 def _line(plan: Plan, entry: Entry, job_id: int, number: int) -> EntryLine:

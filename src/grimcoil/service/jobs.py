@@ -6,6 +6,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from datetime import datetime
+from typing import Any
 
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
@@ -244,7 +245,7 @@ def keep(
     """Keep one entry and return the bench with it. The same token again, or the same text, changes nothing."""
     actor.need(Action.KEEP_ENTRY)
     with store.begin() as session:
-        bench, job = held(session, job_id, now, place)
+        bench = held(session, job_id, now, place)
         if (seen := _seen(bench, token)) is not None:
             check_same(seen.place == place and _same_text(seen.text, text), f"{seen.place} {seen.text}", place)
             return rebuilt(bench, now)
@@ -258,7 +259,7 @@ def keep(
             return rebuilt(bench, now)
         line = new_line(bench.plan, entry, token)
         job_rows.insert_entries(session, job_id, [(line, entry)])
-        _follow(job, tried)
+        _follow(session, bench, tried)
         tell(session, actor, "kept", now, bench, _words(bench.plan, place, entry.text))
         return replace(tried, rows=(*tried.rows, line))
 
@@ -301,21 +302,25 @@ def new_line(plan: Plan, entry: Entry, token: str) -> EntryLine:
     return job_rows.to_line(entry, token, FIELDS[slot.field].home_unit if slot and slot.field else None)
 
 
-def _follow(job: Job, bench: Bench) -> None:
+def _follow(session: Session, before: Bench, after: Bench) -> None:
     """Onto the row: the plan as it has grown, and the countdown that every page shows."""
-    if bench.plan is not read_plan_text(job.plan or ""):
-        job.plan = plan_text(bench.plan)
-    hold = bench.state.safety.charged
+    job = before.job
+    values: dict[str, Any] = {}
+    if after.plan is not read_plan_text(job.plan or ""):
+        values["plan"] = plan_text(after.plan)
+    hold = after.state.safety.charged
     due = hold.until if hold else None
     if job.discharge_due_at != due:
-        job.discharge_due_at = due
+        values["discharge_due_at"] = due
+    if values:
+        job_rows.follow(session, job.id, values)
 
 
 def take_back(store: Store, job_id: int, seq: int, actor: Actor, now: datetime) -> Bench:
     """Mark an entry as taken back; it stays on the record. Taking back twice changes nothing."""
     actor.need(Action.TAKE_BACK)
     with store.begin() as session:
-        bench, job = held(session, job_id, now)
+        bench = held(session, job_id, now)
         row = next((r for r in bench.rows if r.seq == seq), None)
         if row is None:
             raise Unknown("entry", str(seq), "an entry of this job")
@@ -326,10 +331,12 @@ def take_back(store: Store, job_id: int, seq: int, actor: Actor, now: datetime) 
             tell(session, actor, "taken back", now, bench, _words(bench.plan, row.place, row.text))
             marked = replace(row, taken_back_at=now, taken_back_by=actor.who)
             bench = replace(bench, rows=tuple(marked if r.seq == seq else r for r in bench.rows))
+            job = job_rows.row_of(session, job_id)
             job.decided_at = job.decided_action = job.decided_reason = job.decided_by = None
             job.root_causes = job.changed = None
-        after = rebuilt(bench.of(job), now)
-        _follow(job, after)
+            bench = bench.of(job)
+        after = rebuilt(bench, now)
+        _follow(session, bench, after)
         return after
 
 
@@ -337,7 +344,7 @@ def overrule(store: Store, job_id: int, key: str, reason: str, actor: Actor, tok
     """Skip a step, or pass a stop (`key` is then the place it stopped), with a reason that stays on the record."""
     actor.need(Action.OVERRULE)
     with store.begin() as session:
-        bench, job = held(session, job_id, now)
+        bench = held(session, job_id, now)
         words = " ".join(reason.split())
         if (seen := _seen(bench, token)) is not None:
             check_same(seen.kind == EntryKind.OVERRULE and seen.text == words, seen.text, words)
@@ -351,7 +358,7 @@ def overrule(store: Store, job_id: int, key: str, reason: str, actor: Actor, tok
         job_rows.insert_entries(session, job_id, [(job_rows.to_line(entry, token, None), entry)])
         tell(session, actor, "overruled", now, bench, _words(bench.plan, place, words))
         after = with_entry(bench, entry, now)
-        _follow(job, after)
+        _follow(session, bench, after)
         return after
 
 

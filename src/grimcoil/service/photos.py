@@ -66,7 +66,7 @@ def take_photo_back(store: Store, actor: Actor, job_id: int, photo_id: int, now:
 
 
 def _open(session: Session, job_id: int, now: datetime) -> Bench:
-    bench, _ = held(session, job_id, now)
+    bench = held(session, job_id, now)
     if bench.state.signed:
         raise GateClosed("Photos", "", "this job is signed; amend it with a remark")
     return bench

@@ -26,12 +26,13 @@ from grimcoil.store.tables import Motor, Position, WindingRow
 M = TypeVar("M", formats.Motor, formats.Position)
 AnyMotor = Motor | MotorLine
 AnyPlace = Position | PlaceLine
+AnyWinding = WindingRow | WindingLine
 # What a winding's row keeps as documents of the formats' motor, and a position's as one document of its circuit.
 DOCUMENTS = ("ratings", "accessories", "brake", "maker_plate", "baseline")
 ON_POSITION = ("name", "area", "supply_system", "system_voltage_v")
 
 
-def motor_file(motor: AnyMotor, winding: WindingRow | WindingLine | None = None) -> formats.Motor:
+def motor_file(motor: AnyMotor, winding: AnyWinding | None = None) -> formats.Motor:
     """Motor and winding as the formats write them. Raises RecordRefusal where a stored document can't be read."""
     volts = [motor.rated_voltage_v, motor.rated_voltage_2_v]
     amps = [motor.full_load_current_a, motor.full_load_current_2_a]
@@ -102,7 +103,7 @@ def plate_of(motor: AnyMotor) -> Plate:
 
 def subject_of(
     motor: AnyMotor,
-    winding: WindingRow | WindingLine,
+    winding: AnyWinding,
     position: AnyPlace | None,
     limits: Criteria,
     first: FirstOhms | None = None,

@@ -7,10 +7,11 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
+from itertools import chain, islice
 from typing import Any, NamedTuple
 
 from sqlalchemy import bindparam, func, insert, literal, select, union_all, update
-from sqlalchemy.orm import Session, aliased, defer, joinedload
+from sqlalchemy.orm import Session, aliased, defer
 
 from grimcoil.core.amount import Amount
 from grimcoil.core.instruments import InstrumentRange
@@ -19,8 +20,8 @@ from grimcoil.core.readings import Reading, Shown
 from grimcoil.store.criteria import OF_JOB
 from grimcoil.store.drying_tables import DryingRow
 from grimcoil.store.instruments import from_columns, range_columns
-from grimcoil.store.lines import JobLine, ListedJob
-from grimcoil.store.motors import SignedJob
+from grimcoil.store.lines import JobLine, ListedJob, MotorLine, PlaceLine, names_of
+from grimcoil.store.motors import SignedJob, WindingLine
 from grimcoil.store.tables import (
     EntryRow,
     Instrument,
@@ -30,6 +31,7 @@ from grimcoil.store.tables import (
     MotorState,
     Position,
     Site,
+    WindingRow,
     columns,
 )
 
@@ -49,32 +51,28 @@ _FIRST_OHMS = (
     .correlate(Job)
     .scalar_subquery()
 )
+_PLAIN = names_of(MotorLine)[:-1]  # its last is its position
+_PARTS = (
+    (*columns(Job, names_of(JobLine)),),
+    (*columns(Motor, _PLAIN),),
+    (*columns(Position, names_of(PlaceLine)),),
+    (*columns(WindingRow, WindingLine._fields),),
+    (columns(MotorState).r_reference_ohm, columns(MotorState).winding_id, _ZONE, _COLOURS, OF_JOB, _FIRST_OHMS),
+    range_columns(_OHM, _OHM_METER),
+    range_columns(_HOLD, _HOLD_METER),
+)
 _JOB = (
-    select(
-        Job,
-        columns(MotorState).r_reference_ohm,
-        columns(MotorState).winding_id,
-        _ZONE,
-        _COLOURS,
-        OF_JOB,
-        _FIRST_OHMS.label("first_ohms"),
-        *range_columns(_OHM, _OHM_METER),
-        *range_columns(_HOLD, _HOLD_METER),
-    )
+    select(*(column.label(f"c{n}") for n, column in enumerate(chain(*_PARTS))))
+    .join_from(Job, Motor, columns(Motor).id == Job.motor_id)
+    .join(WindingRow, columns(WindingRow).id == Job.winding_id)
+    .outerjoin(Position, columns(Position).id == columns(Motor).position_id)
     .outerjoin(MotorState.__table__, columns(MotorState).motor_id == Job.motor_id)
     .outerjoin(_OHM, _OHM.id == Job.ohm_range_id)
     .outerjoin(_OHM_METER, _OHM_METER.id == _OHM.instrument_id)
     .outerjoin(_HOLD, _HOLD.id == Job.insulation_range_id)
     .outerjoin(_HOLD_METER, _HOLD_METER.id == _HOLD.instrument_id)
     .where(Job.id == bindparam("job_id"))
-    .options(
-        joinedload(Job.motor).joinedload(Motor.position),
-        joinedload(Job.winding),
-        defer(Job.record, raiseload=True),
-    )
 )
-_OHM_AT = 7
-_HOLD_AT = _OHM_AT + len(range_columns(_OHM, _OHM_METER))
 _JOB_LOCKED = _JOB.with_for_update(of=Job)
 
 
@@ -93,7 +91,9 @@ class JobRow(NamedTuple):
     works' own criteria that judge it; first: what the winding read in its first accepted job.
     """
 
-    job: Job
+    job: JobLine
+    motor: MotorLine
+    winding: WindingLine
     last_ohm: float | None
     meters: Meters
     zone: str
@@ -123,12 +123,31 @@ def job(session: Session, job_id: int, lock: bool = False) -> JobRow | None:
     row = session.execute(_JOB_LOCKED if lock else _JOB, {"job_id": job_id}).first()
     if row is None:
         return None
-    meters = tuple(
-        meter for meter in (from_columns(row[_OHM_AT:_HOLD_AT]), from_columns(row[_HOLD_AT:])) if meter is not None
+    values = iter(row)
+    found, plain, place, winding, beside, ohm, hold = ([*islice(values, len(part))] for part in _PARTS)
+    ohm_mean, ohm_winding, zone, colours, own, first = beside
+    job = JobLine(*found)
+    return JobRow(
+        job,
+        MotorLine(*plain, *[None if place[0] is None else PlaceLine(*place)]),
+        WindingLine(*winding),
+        ohm_mean if ohm_winding == job.winding_id else None,
+        tuple(meter for meter in (from_columns(ohm), from_columns(hold)) if meter is not None),
+        zone or "UTC",
+        first_ohms(json.loads(first)) if first else None,
+        colours or "",
+        own,
     )
-    last = row[1] if row[2] == row[0].winding_id else None
-    first = first_ohms(json.loads(row[6])) if row[6] else None
-    return JobRow(row[0], last, meters, row[3] or "UTC", first, row[4] or "", row[5])
+
+
+def row_of(session: Session, job_id: int) -> Job:
+    """A job's own row, to be changed."""
+    return session.get_one(Job, job_id, options=[defer(Job.record, raiseload=True)])
+
+
+def follow(session: Session, job_id: int, values: Mapping[str, Any]) -> None:
+    """Onto a job's row what its entries bring."""
+    session.execute(update(Job).where(Job.id == job_id).values(**values))
 
 
 def by_token(session: Session, token: str) -> Job | None:

@@ -107,6 +107,7 @@ class JobLine:
     r_reference_ohm: float | None
     compares: dict[str, Any] | None
     plan: str | None
+    discharge_due_at: datetime | None
     subject: str | None
     assessment: dict[str, Any] | None
     root_causes: list[str] | None
@@ -210,6 +211,11 @@ def line_of(kind: type[L], row: Base, **beside: Any) -> L:
     """A row as a value; `beside`: what stands in no column of it."""
     own = (field.name for field in fields(kind) if field.name not in beside)  # type: ignore[arg-type]
     return kind(**{name: getattr(row, name) for name in own}, **beside)
+
+
+def names_of(kind: type[Any]) -> list[str]:
+    """The columns a value of a kind is made of, in its order."""
+    return [field.name for field in fields(kind)]
 
 
 def motor_line(motor: Motor) -> MotorLine:

@@ -53,13 +53,13 @@ from grimcoil.web.urls import Urls
 PAGE_PATIENCE_S = 3  # with the second that a new connection is tried for, a person at a page waits less than five
 _REFERENCE = re.compile(r'"#/components/schemas/([^"]+)"')
 SIGNED_IN = (
+    starting.router,  # before the jobs, whose numbers its address would be taken for
+    jobs.router,  # the first is found the soonest, and here most is asked
     today.router,
     motors.router,
     lives.router,
     money.router,
     labels.router,
-    starting.router,
-    jobs.router,
     dryings.router,
     leads.router,
     connection.router,

@@ -97,6 +97,12 @@ def text_for(slot):
     return "500" if slot.part == "volts" else BY_FIELD.get(slot.field, "20")
 
 
+def wait_after(slot, marks_s=MARKS_S):
+    """Seconds until the next slot can be filled."""
+    marks = [mark - (slot.mark_s or 0.0) for mark in marks_s if mark > (slot.mark_s or 0.0)]
+    return 4 * 700 if slot.act is Act.SHORT else min(marks, default=31) if slot.act in (Act.APPLY, Act.MARK) else 31
+
+
 def walked(plan, marks_s=MARKS_S):
     """Entries of a walk that always takes what comes next, and the state at its end. marks_s: at which it looks."""
     made, now = [], NOW
@@ -106,7 +112,5 @@ def walked(plan, marks_s=MARKS_S):
             return made, at
         _, slot = check_place(at, at.place)
         made.append(entry(len(made) + 1, at.place, text_for(slot), now, plan=plan))
-        marks = [mark - (slot.mark_s or 0.0) for mark in marks_s if mark > (slot.mark_s or 0.0)]
-        wait = 4 * 700 if slot.act is Act.SHORT else min(marks, default=31) if slot.act in (Act.APPLY, Act.MARK) else 31
-        now += timedelta(seconds=wait)
+        now += timedelta(seconds=wait_after(slot, marks_s))
     raise AssertionError(f"no end: {at.place}")

@@ -165,7 +165,7 @@ def _complete(step: Step, at: Situation) -> bool:
         return hold is not None and hold.off_at is not None
     if step.key in ("decision", "sign"):
         return False
-    return all(step.place(slot) in at.kept.standing for slot in step.slots if slot.asked)
+    return all(place in at.kept.standing for place in step.asked)
 
 
 def _safe_so_far(step: Step, at: Situation) -> bool:

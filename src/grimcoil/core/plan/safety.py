@@ -150,8 +150,7 @@ def _earlier(plan: Plan, entries: Iterable[Entry], phase: int) -> dict[str, Entr
 
 
 def _act(plan: Plan, entry: Entry) -> Act:
-    found = plan.places.get(entry.place)
-    return found[1].act if found and entry.kind is not EntryKind.OVERRULE else Act.NONE
+    return Act.NONE if entry.kind is EntryKind.OVERRULE else plan.acts.get(entry.place, Act.NONE)
 
 
 def _proves(plan: Plan, entry: Entry) -> bool:
@@ -276,11 +275,11 @@ def _dead_work_open(
 ) -> bool:  # fmt: skip
     """Whether any slot that works on the dead circuit of this isolation is still to be kept."""
     return any(
-        step.place(slot) not in standing and not slot.optional
+        place not in standing
         for step in plan.steps
         if step.circuit is not Circuit.LIVE and step not in plan.proofs and step.key not in overruled
         if plan.phase_of(step) == phase
-        for slot in step.slots
+        for place in step.needed
     )
 
 

@@ -134,7 +134,21 @@ class Step:
         >>> hold.place(Slot("60", "1 min", ""))
         'insulation.1-4.60@motor-box'
         """
-        return f"{self.key.removesuffix(self.suffix)}.{slot.key}{self.suffix}"
+        return f"{self._stem}.{slot.key}{self.suffix}"
+
+    @cached_property
+    def _stem(self) -> str:
+        return self.key.removesuffix(self.suffix)
+
+    @cached_property
+    def asked(self) -> tuple[str, ...]:
+        """The places of the slots that have to be filled."""
+        return tuple(self.place(slot) for slot in self.slots if slot.asked)
+
+    @cached_property
+    def needed(self) -> tuple[str, ...]:
+        """The places of the slots that can't be left out."""
+        return tuple(self.place(slot) for slot in self.slots if not slot.optional)
 
     def does(self, *acts: Act) -> bool:
         """Whether any of its slots does one of these."""
@@ -163,6 +177,11 @@ class Plan:
     def places(self) -> dict[str, tuple[Step, Slot]]:
         """Step and slot by `step.slot`."""
         return {step.place(slot): (step, slot) for step in self.steps for slot in step.slots}
+
+    @cached_property
+    def acts(self) -> dict[str, Act]:
+        """What is done at a place, where that is more than reading."""
+        return {place: slot.act for place, _, slot in self._acting}
 
     @cached_property
     def by_key(self) -> dict[str, Step]:
