@@ -23,7 +23,7 @@ from fastapi import Depends
 from sqlalchemy import select, text
 from starlette.responses import HTMLResponse
 
-from grimcoil.core.plan.steps import Act, Input
+from grimcoil.core.plan.steps import Input
 from grimcoil.service.jobs import How, Start, keep, open_bench, start_job
 from grimcoil.service.signing_in import actor_of
 from grimcoil.store.people import by_login
@@ -124,7 +124,9 @@ def longest(store: Any, actor: Any) -> tuple[int, str, str, datetime]:
     now = utc_now().replace(hour=1, minute=0)  # all of it on one day: a proof lasts no longer
     name = f"L12-{utc_now():%d%H%M%S}"
     with store.begin() as session:
-        motor = Motor(tag=name, serial="", rated_voltage_v=480, power_text="11 kW", full_load_current_a=20, created_at=now)
+        motor = Motor(
+            tag=name, serial="", rated_voltage_v=480, power_text="11 kW", full_load_current_a=20, created_at=now
+        )
         session.add(motor)
         session.flush()
         session.add(WindingRow(motor_id=motor.id, since=now.date(), reason="as built", lead_scheme="twelve-lead"))
@@ -133,13 +135,14 @@ def longest(store: Any, actor: Any) -> tuple[int, str, str, datetime]:
         hold = session.scalar(finest.where(InstrumentRangeRow.function == "insulation"))
     job = start_job(store, actor, Start(name, f"long-{name}", ohm, hold), now)
     bench, readings = open_bench(store, job, now), 0
-    for number in count():
+    while True:
         place, slot = bench.state.place or "", bench.state.slot
         if slot is None:
             sys.exit(f"the longest plan ends after {readings} readings, at {bench.state.step.title}")
+        number = len(bench.rows)
         typed = name if slot.input is Input.TAG else "0.2600" if slot.field == "winding" else text_for(slot)
         if readings >= 60 and slot.field == "insulation":
-            print(f"the longest plan: {len(bench.plan.steps)} steps, {len(bench.rows)} entries, {readings} readings")
+            print(f"the longest plan: {len(bench.plan.steps)} steps, {number} entries, {readings} readings")
             return job, place, typed, now
         bench = keep(store, job, place, typed, actor, f"long-{number:04}", now, How(anyway=True))
         readings += slot.input is Input.READING
@@ -164,7 +167,9 @@ async def pages() -> None:
 
     def posts() -> Iterator[tuple[str, dict[str, str]]]:
         while True:
-            yield f"/jobs/{job}/keep", {"place": place, "text": typed, "token": f"post-{next(tokens):06}", "anyway": "1"}
+            number = next(tokens)  # no figure twice: what was worked out for one is no help with the next
+            words = f"{typed.removesuffix('M')}.{number % 100:02}M" if typed.endswith("M") else typed
+            yield f"/jobs/{job}/keep", {"place": place, "text": words, "token": f"post-{number:06}", "anyway": "1"}
 
     def remove() -> None:
         with store.begin() as session:

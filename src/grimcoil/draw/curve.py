@@ -46,8 +46,9 @@ def insulation_curve(curve: Curve, width: float, height: float, small: bool = Fa
     out = [rect(1, 1, width - 2, height - 2, "pl"), rect(6, 6, width - 12, height - 12, "pl-in")]
     out += _axes(x, y, (left, right, top, bottom), (width, height), (low, high), small)
     at = y(curve.minimum_here_mohm)
-    out.append(path(f"M{n(left)} {n(at)}H{n(width - right)}", "min"))
-    out += [path(f"M{n(left + i)} {n(at)}l-6 8", "minh") for i in range(8, int(width - right - left), 9)]
+    line = n(at)
+    out.append(path(f"M{n(left)} {line}H{n(width - right)}", "min"))
+    out.append(path("".join(f"M{left + i} {line}l-6 8" for i in range(8, int(width - right - left), 9)), "minh"))
     out.append(text(left + 8, at + 24, curve.minimum_words, "an actc"))
     if curve.pi_target_mohm:
         gate = y(curve.pi_target_mohm)

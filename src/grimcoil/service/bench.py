@@ -70,7 +70,8 @@ class Bench:
     """One job as it stands. firsts: mean ohms of windings' first accepted jobs, where they are shown.
 
     `trend`, the `earlier` signed jobs and the motor's `life` are there only where they are
-    shown or signed. document: of a job that was filed whole, which has no entries.
+    shown or signed. document: of a job that was filed whole, which has no entries. tests: that its entries make, where
+    they were worked out already.
     """
 
     about: About
@@ -83,6 +84,7 @@ class Bench:
     life: History | None = None
     follow: Follow = ()
     document: str = ""
+    tests: tuple[Made, ...] | None = None
 
     @property
     def job(self) -> JobLine:
@@ -173,8 +175,10 @@ class Bench:
     @cached_property
     def made(self) -> tuple[Made, ...]:
         """The tests that the entries make, with their steps."""
+        if self.tests is not None:
+            return self.tests
         kept = self.state.kept
-        return made_of(self.plan, kept, self.meters, conditions_of(self.plan, kept))
+        return made_of(self.plan, kept, self.meters, conditions_of(self.plan, kept, ZoneInfo(self.on.zone)))
 
     def expected_ohm(self) -> float | None:
         """Winding resistance to expect now: the last job's of this winding at this temperature."""
@@ -270,9 +274,14 @@ def folded(
     at = situation(plan, entries, Site(on.subject.criteria, ZoneInfo(on.zone)), now, signed)
     if signed:
         return Bench(about, rows, progress(at, decided=decided, signed=True), None)
-    if place in plan.places and plan.places[place][1].act not in ASKING:
+    asked = plan.places.get(place)
+    if asked is not None and asked[1].act not in ASKING:
         return Bench(about, rows, progress(at, decided=decided), None)
     conditions = conditions_of(plan, at.kept, ZoneInfo(on.zone))
+    if asked is not None and asked[1].act is Act.MARK:  # its gate asks what its own hold shows, no other test
+        made = made_of(plan, at.kept, on.meters, conditions, asked[0])
+        hold = assess(recorded(plan, made, on.subject, on.meters, conditions))
+        return Bench(about, rows, progress(at, decided=decided, failed=failed_holds(hold, made)), None)
     made = made_of(plan, at.kept, on.meters, conditions)
     record = recorded(plan, made, on.subject, on.meters, conditions)
     whole = assess(record)
@@ -281,7 +290,7 @@ def folded(
         at = situation(grown, entries, Site(on.subject.criteria, ZoneInfo(on.zone)), now)
     codes = frozenset(finding.code for finding in whole.findings)
     state = progress(at, codes, whole.stands, decided, failed=failed_holds(whole, made))
-    return Bench(about, rows, state, whole)
+    return Bench(about, rows, state, whole, tests=made if grown is plan else None)
 
 
 def _grown(plan: Plan, kept: Kept, record: JobRecord, whole: Assessment) -> Plan:

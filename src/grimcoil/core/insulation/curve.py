@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import pairwise
 from typing import TYPE_CHECKING
 
@@ -71,9 +72,15 @@ def _fit(points: Sequence[tuple[float, Amount]]) -> Absorption | None:
     exact = [(t, r.low) for t, r in points if r.low == r.high and r.low > 0]
     if len(exact) < LEAST_FITTED:
         return None
+    return _fitted(tuple(t for t, _ in exact), tuple(r for _, r in exact))
+
+
+@lru_cache(maxsize=512)
+def _fitted(times_s: tuple[float, ...], mohm: tuple[float, ...]) -> Absorption | None:
+    """A hold that is over is judged anew with each entry of its job: its curve is fitted once."""
     from grimcoil.core.insulation.absorption import fit_absorption  # loads numpy, which most holds don't need
 
-    return fit_absorption([t for t, _ in exact], [r for _, r in exact])
+    return fit_absorption(times_s, mohm)
 
 
 def in_mohm(amount: Amount) -> Amount:

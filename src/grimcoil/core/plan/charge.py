@@ -38,9 +38,9 @@ def holds_of(
     times the hold, of IEEE 43 (read second-hand).
     """
     out: dict[str, Hold] = {}
+    firsts = {entry.place: entry for entry in reversed(ordered) if entry.kind is not EntryKind.OVERRULE}
     for place, step, _ in plan.doing(Act.APPLY):
-        on = next((entry for entry in ordered if entry.place == place and entry.kind is not EntryKind.OVERRULE), None)
-        if on is not None:
+        if (on := firsts.get(place)) is not None:
             out[step.hold] = _hold(plan, step.hold, on, ordered, standing, criteria)
     return out
 

@@ -173,14 +173,14 @@ def _safe_so_far(step: Step, at: Situation) -> bool:
     phase = at.plan.phase_of(step)
     if phase < at.safety.phase or (at.safety.energised and phase == at.safety.phase):
         return True
-    kept = all(step.place(slot) in at.kept.standing for slot in step.slots)
+    kept = all(place in at.kept.standing for place in step.places)
     proved = step.key in at.safety.proved_steps or at.safety.past
     return kept and (proved or not step.does(Act.POINT_DEAD))
 
 
 def _next_slot(step: Step, at: Situation) -> Slot | None:
     """The first slot without an entry; in a hold that failed, voltage off comes before any longer mark."""
-    kept = [step.place(slot) in at.kept.standing for slot in step.slots]
+    kept = [place in at.kept.standing for place in step.places]
     for i, slot in enumerate(step.slots):
         past = slot.act is Act.MARK and slot.optional and (any(kept[i:]) or _gone_by(step.slots[i + 1 :], at))
         if kept[i] or past or not slot.asked:

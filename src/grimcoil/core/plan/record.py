@@ -71,8 +71,8 @@ class _From:
         """The step's kept readings under the names of their parts."""
         return {
             slot.part: reading
-            for slot in step.slots
-            if slot.part and (reading := self.kept.reading(step.place(slot))) is not None
+            for slot, place in zip(step.slots, step.places, strict=True)
+            if slot.part and (reading := self.kept.reading(place)) is not None
         }
 
 
@@ -202,9 +202,12 @@ BUILDERS: dict[str, Callable[[_From, Step], Tests]] = {
 }
 
 
-def made_of(plan: Plan, kept: Kept, meters: Sequence[InstrumentRange], conditions: Conditions) -> tuple[Made, ...]:
+def made_of(
+    plan: Plan, kept: Kept, meters: Sequence[InstrumentRange], conditions: Conditions, only: Step | None = None
+) -> tuple[Made, ...]:
     """The tests of the standing entries, with the steps that made them. A test that wasn't begun is left out; a begun
     one may be incomplete. One read again after cooling or drying stands for the first, which stays among the entries.
+    only: the one step whose tests are asked for.
     """
     by_function = {meter.function: meter for meter in meters}
     out: list[Made] = []
@@ -212,7 +215,8 @@ def made_of(plan: Plan, kept: Kept, meters: Sequence[InstrumentRange], condition
     for step in plan.steps:
         if step.name == "cool_down" and (cooled := kept.figure(f"{step.key}.winding")) is not None:
             now = replace(conditions, winding_temperature_c=cooled)
-        if step.kind in BUILDERS:
+        wanted = step.kind in BUILDERS and only in (None, step)
+        if wanted and not kept.standing.keys().isdisjoint(step.places):
             given = _From(plan, kept, by_function, now)
             out += [Made(step, about, test) for about, test in BUILDERS[step.kind](given, step)]
     again = {made.step.key.removesuffix(AGAIN) for made in out if made.step.suffix == AGAIN}
@@ -263,8 +267,8 @@ def timed(plan: Plan, kept: Kept, step: Step) -> tuple[Timed, ...]:
     """The readings of a hold, each at its own second, in order of time."""
     on = on_of(plan, kept, step)
     out = []
-    for slot in step.slots:
-        entry = kept.standing.get(step.place(slot))
+    for slot, place in zip(step.slots, step.places, strict=True):
+        entry = kept.standing.get(place)
         if slot.mark_s is not None and entry is not None and entry.reading is not None:
             out.append(Timed(true_second(entry, slot, on), entry.reading))
     return tuple(sorted(out, key=lambda point: point.t_s))

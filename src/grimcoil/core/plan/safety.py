@@ -84,14 +84,13 @@ class _Proof:
 def fold(plan: Plan, entries: Iterable[Entry], site: Site, now: datetime, closed: bool = False) -> tuple[Kept, Safety]:
     """Entries -> what stands, and the state of the circuit. closed: a signed job, whose proofs no longer age."""
     ordered = tuple(sorted(entries, key=lambda entry: entry.seq))
-    standing_now = [e for e in ordered if not e.taken_back]
-    plain = {e.place: e for e in standing_now if e.kind is not EntryKind.OVERRULE and not _proves(plan, e)}
-    overruled = {e.place: e for e in standing_now if e.kind is EntryKind.OVERRULE}
-    live = _live_found(plan, ordered, site.criteria)
+    proofs_kept = [e for e in ordered if _proves(plan, e)]
+    plain, overruled = _standing(plan, ordered)
+    live = _live_found(plan, proofs_kept, site.criteria)
     void, fell = _voided(plan, ordered, live), ""
     phase, energised, begun = _phase(plan, ordered, plain)
     void = max(void, begun)
-    proofs = _proofs(plan, ordered, void, site.criteria, phase)
+    proofs = _proofs(plan, proofs_kept, void, site.criteria, phase)
     past = not _dead_work_open(plan, plain, overruled, phase)
     whole = _whole(plan, proofs, phase)
     while not closed and not energised and (aged := _aged(plan, ordered, proofs, site, now)) is not None:
@@ -99,10 +98,10 @@ def fold(plan: Plan, entries: Iterable[Entry], site: Site, now: datetime, closed
         whole = None
         if past:  # what was done under it is done; nothing new opens
             break
-        proofs = _proofs(plan, ordered, void, site.criteria, phase)
+        proofs = _proofs(plan, proofs_kept, void, site.criteria, phase)
         whole = _whole(plan, proofs, phase)
     standing = (
-        plain | _earlier(plan, standing_now, phase) | {e.place: e for proof in proofs for e in _standing_of(proof)}
+        plain | _earlier(plan, proofs_kept, phase) | {e.place: e for proof in proofs for e in _standing_of(proof)}
     )
     again = max((e.seq for e in ordered if e.place == BEGIN_AGAIN), default=-1)
     proved = whole is not None and not energised and (live is None or again > live.seq)
@@ -126,6 +125,18 @@ def fold(plan: Plan, entries: Iterable[Entry], site: Site, now: datetime, closed
     return Kept(ordered, standing, overruled), safety
 
 
+def _standing(plan: Plan, ordered: Sequence[Entry]) -> tuple[dict[str, Entry], dict[str, Entry]]:
+    """What was kept and stands, by its place, and each reason that passed something; acts of proof count otherwise."""
+    plain, overruled = {}, {}
+    for entry in ordered:
+        if not entry.taken_back:
+            if entry.kind is EntryKind.OVERRULE:
+                overruled[entry.place] = entry
+            elif entry.place not in plan.proving:
+                plain[entry.place] = entry
+    return plain, overruled
+
+
 def _phase(plan: Plan, ordered: Sequence[Entry], standing: Mapping[str, Entry]) -> tuple[int, bool, int]:
     """Which isolation it is, whether power is back on in it, and the sequence from which its proof counts.
 
@@ -146,7 +157,7 @@ def _phase(plan: Plan, ordered: Sequence[Entry], standing: Mapping[str, Entry]) 
 
 def _earlier(plan: Plan, entries: Iterable[Entry], phase: int) -> dict[str, Entry]:
     """Acts of proof of the isolations before this one: they stand as they were kept, and prove nothing any more."""
-    return {e.place: e for e in entries if _proves(plan, e) and plan.phase_of(plan.at(e.place)[0]) < phase}
+    return {e.place: e for e in entries if not e.taken_back and plan.phase_of(plan.at(e.place)[0]) < phase}
 
 
 def _act(plan: Plan, entry: Entry) -> Act:
@@ -154,7 +165,7 @@ def _act(plan: Plan, entry: Entry) -> Act:
 
 
 def _proves(plan: Plan, entry: Entry) -> bool:
-    return _act(plan, entry) in PROOF
+    return entry.place in plan.proving and entry.kind is not EntryKind.OVERRULE
 
 
 def _stands(plan: Plan, standing: Mapping[str, Entry], act: Act) -> bool:

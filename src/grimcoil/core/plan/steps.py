@@ -141,6 +141,11 @@ class Step:
         return self.key.removesuffix(self.suffix)
 
     @cached_property
+    def places(self) -> tuple[str, ...]:
+        """The places of all its slots, in their order."""
+        return tuple(self.place(slot) for slot in self.slots)
+
+    @cached_property
     def asked(self) -> tuple[str, ...]:
         """The places of the slots that have to be filled."""
         return tuple(self.place(slot) for slot in self.slots if slot.asked)
@@ -182,6 +187,11 @@ class Plan:
     def acts(self) -> dict[str, Act]:
         """What is done at a place, where that is more than reading."""
         return {place: slot.act for place, _, slot in self._acting}
+
+    @cached_property
+    def proving(self) -> frozenset[str]:
+        """The places of the acts of proof."""
+        return frozenset(place for place, act in self.acts.items() if act in PROOF)
 
     @cached_property
     def by_key(self) -> dict[str, Step]:
