@@ -12,7 +12,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from demo.physics import Weather, damp, phase_lines, shown_mohm, shown_ohm, weather
-from demo.works import INSTRUMENTS, MOTORS, PASSWORD, PEOPLE, PIN, REWOUND_AND_SPARE, SIGN_INS, SITE, Made
+from demo.works import CIRCUITS, INSTRUMENTS, MOTORS, PASSWORD, PEOPLE, PIN, REWOUND_AND_SPARE, SIGN_INS, SITE, Made
 from grimcoil.core.choices import School
 from grimcoil.core.fields import FIELDS
 from grimcoil.core.plan.brief import Brief
@@ -137,6 +137,7 @@ def _motor(session: Session, made: Made, dice: Random, places: dict[str, Positio
         supply_system="wye-earthed",
         system_voltage_v=Decimal(480),
         criticality=made.criticality,
+        circuit=CIRCUITS.get(made.place),
     )
     amps = expected_current_a(made.kw * 1000, made.volts) * dice.uniform(0.97, 1.04)
     motor = Motor(

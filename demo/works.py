@@ -114,3 +114,28 @@ INSTRUMENTS = (
     ("T2 insulation tester, 2000 top", 230, (("insulation", 2000e6, 1e5, 3.0, 0, 500.0),)),
     ("T4 insulation tester with lamps", 150, (("insulation", None, None, 0.0, 0, 500.0, "5e+05 2e+06 1e+07 1e+08"),)),
 )
+
+# What is on record of a few positions' circuits, as the formats write it.
+CIRCUITS = {
+    "Feed water pump 1": {
+        "starter": "direct",
+        "disconnect": "panel",
+        "protection": "fuses",
+        "control_v": 110,
+        "control_supply": "L1-L2",
+        "overload": {"dial_a": 195, "trip_class": 10, "reset": "hand"},
+        "starter_figures": {
+            "coil_v": 110, "control_primary_v": 480, "control_va": 160, "fuse_a": 315, "run_up_s": 6,
+            "start_a": 1250, "starts_per_hour": 1, "undervoltage_release": True,
+        },
+    },
+    "Sugar elevator": {
+        "starter": "reversing",
+        "disconnect": "panel",
+        "protection": "breaker",
+        "control_v": 110,
+        "control_supply": "L1-L2",
+        "overload": {"dial_a": 18, "trip_class": 10, "reset": "hand"},
+        "starter_figures": {"coil_v": 110, "starts_per_hour": 7, "undervoltage_release": True},
+    },
+}  # fmt: skip

@@ -29,6 +29,7 @@ VIEWS = (
     "/connection?scheme=six-lead&rated=400D%2F690Y&supply=400",
     "/motors/DD-207/life",
     "/positions/3",
+    "/positions/3/starter",
     "/labels",
     "/outage",
     "/works",

@@ -13,6 +13,7 @@ PLACES = {
     Task.VENTS: "inlets and fan cover",
     Task.BOX: "lid and glands of the box", Task.GREASE: "both fittings", Task.CLEAN: "all round",
     Task.AMPS: "at the starter", Task.VOLTS: "at the starter", Task.BRUSHES: "under the brush cover",
+    Task.STARTER: "at the starter",
 }  # fmt: skip
 
 

@@ -131,6 +131,24 @@ class Overload(Strict):
     run_up_s: Positive | None = None
 
 
+class StarterSheet(Strict):
+    """What is read off or set in a starter."""
+
+    coil_v: Positive | None = None
+    control_primary_v: Positive | None = None
+    control_va: Positive | None = None
+    control_fuse_a: Positive | None = None
+    fuse_a: Positive | None = None
+    timer_s: Positive | None = None
+    run_up_s: Positive | None = None
+    tap_percent: Positive | None = None
+    line_a_star: Positive | None = None
+    line_a_delta: Positive | None = None
+    start_a: Positive | None = None
+    starts_per_hour: Positive | None = None
+    undervoltage_release: bool | None = None
+
+
 class CallsFor(Strict):
     """What the position calls for."""
 
@@ -160,6 +178,7 @@ class Position(Strict):
     brake_lines: Lines | None = None
     cable: Cable | None = None
     overload: Overload | None = None
+    starter_figures: StarterSheet | None = None
     calls_for: CallsFor | None = None
     system_voltage_v: Positive | None = None
     supply_system: SupplySystem | None = None

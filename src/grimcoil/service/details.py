@@ -32,6 +32,7 @@ from grimcoil.store.tables import Motor, Position, Stay, WindingRow
 ON_MOTOR = ("mounting", "enclosure", *DOCUMENTS)
 LISTS = frozenset({"leads", "control_chain", "protectors"})
 FIGURES = frozenset({"rated_voltage_v", "full_load_current_a"})
+WHOLE = frozenset({"trip_class"})  # one of some numbers: a text isn't one of them
 Texts = dict[str, str]
 
 
@@ -103,7 +104,8 @@ def _placed(session: Session, actor: Actor, motor: Motor, given: formats.Positio
             session.add(position)
             note_changes(session, actor, now, position)
         motor.position = position
-    position.circuit = circuit_of(given)
+    kept = position_file(position).starter_figures  # they have a page of their own
+    position.circuit = circuit_of(given.model_copy(update={"starter_figures": given.starter_figures or kept}))
     position.supply_system = given.supply_system
     volts = given.system_voltage_v
     position.system_voltage_v = None if volts is None else Decimal(f"{volts:.12g}")
@@ -120,22 +122,22 @@ def _read(motor: Motor, winding: WindingRow, texts: Mapping[str, str]) -> tuple[
         given = formats.Motor.model_validate(plain | document.get("motor", {}))
         formats.checked(given)
     except ValidationError as error:
-        refused |= {f"motor.{one.where}": _said(one) for one in all_refusals(error)}
+        refused |= {f"motor.{one.where}": said(one) for one in all_refusals(error)}
     except RecordRefusal as refusal:
-        refused[refusal.where] = _said(refusal)
+        refused[refusal.where] = said(refusal)
     try:
         position = formats.Position.model_validate(document.get("position", {}) | place)
         formats.position_of(position)
     except ValidationError as error:
-        refused |= {f"position.{one.where}": _said(one) for one in all_refusals(error)}
+        refused |= {f"position.{one.where}": said(one) for one in all_refusals(error)}
     except RecordRefusal as refusal:
-        refused[refusal.where] = _said(refusal)
+        refused[refusal.where] = said(refusal)
     if refused or given is None or position is None:
         raise FormRefused({_field(where, names): sentence for where, sentence in refused.items()})
     return given, position
 
 
-def _said(refusal: RecordRefusal) -> str:
+def said(refusal: RecordRefusal) -> str:
     """The sentence beside the field itself, which needn't name it."""
     return RecordRefusal("", refusal.found, refusal.accepted, refusal.example).sentence()
 
@@ -170,6 +172,8 @@ def _put(out: dict[str, Any], path: Sequence[str], value: Any) -> None:
 def _value(key: str, words: str) -> Any:
     if key in LISTS:
         return re.split(r"[\s,]+", words)
+    if key in WHOLE and words.isdecimal():
+        return int(words)
     words = re.sub(r"^(\d+),(\d+)$", r"\1.\2", words)
     return re.split(r"\s*/\s*", words) if key in FIGURES and "/" in words else words
 

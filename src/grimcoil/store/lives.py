@@ -131,9 +131,9 @@ def winding_on(session: Session, motor_id: int, since: date) -> WindingRow | Non
     return session.scalar(select(WindingRow).where(WindingRow.motor_id == motor_id, WindingRow.since == since))
 
 
-def position(session: Session, position_id: int) -> Position | None:
-    """A position by its number."""
-    return session.get(Position, position_id)
+def position(session: Session, position_id: int, lock: bool = False) -> Position | None:
+    """A position by its number. lock: nobody else may change it until the transaction ends."""
+    return session.get(Position, position_id, with_for_update=lock or None)
 
 
 def position_names(session: Session, most: int = 500) -> list[str]:

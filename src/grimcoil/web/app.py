@@ -37,6 +37,7 @@ from grimcoil.web.routers import (
     rounds,
     sheets,
     signing,
+    starters,
     starting,
     theme,
     today,
@@ -74,6 +75,7 @@ SIGNED_IN = (
     criteria.router,
     fleet.router,
     repairs.router,
+    starters.router,
 )
 
 

@@ -99,6 +99,11 @@ class Urls:
         return f"/positions/{position_id}"
 
     @staticmethod
+    def starter(position_id: int) -> str:
+        """The sheet of a position's starter."""
+        return f"/positions/{position_id}/starter"
+
+    @staticmethod
     def round_stop(tag: str, verb: str = "", **what: str) -> str:
         """A motor's stop on a round; verbs: keep, take-back, on, task. what: area, task."""
         query = urlencode({name: value for name, value in what.items() if value})

@@ -40,7 +40,7 @@ def test_sizes_that_no_bearing_has(sizes, where):
 
 
 def test_small_motors_have_fewer_tasks_and_every_task_its_standing():
-    assert set(defaults(None)) == set(defaults(30.0)) == set(EVERY) - {Task.BRUSHES}
+    assert set(defaults(None)) == set(defaults(30.0)) == set(EVERY) - {Task.BRUSHES, Task.STARTER}
     assert Task.GREASE not in defaults(3.0)
     assert all(kind.standing and kind.how and kind.months > 0 for kind in EVERY.values())
 

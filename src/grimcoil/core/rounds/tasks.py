@@ -29,6 +29,7 @@ class Task(StrEnum):
     AMPS = "running amps"
     VOLTS = "running volts"
     BRUSHES = "brushes"
+    STARTER = "starter contacts"
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +74,8 @@ KINDS: Mapping[Task, Kind] = {
 }
 # Only where the motor has them; kept on by hand.
 EXTRA: Mapping[Task, Kind] = {
-    Task.BRUSHES: Kind(3, "Length against new, springs, dust; one at half or less: the whole set.")
+    Task.BRUSHES: Kind(3, "Length against new, springs, dust; one at half or less: the whole set."),
+    Task.STARTER: Kind(12, "Isolated, locked, proved dead: contacts, screws, interlock, by the starter's sheet."),
 }
 EVERY: Mapping[Task, Kind] = {**KINDS, **EXTRA}
 

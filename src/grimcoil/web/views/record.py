@@ -64,7 +64,8 @@ class Section:
         return any(texts.get(field.name) or field.name in refused for field in self.fields)
 
 
-def _listed(words: type[StrEnum], none: str = "Not known") -> tuple[tuple[str, str], ...]:
+def listed(words: type[StrEnum], none: str = "Not known") -> tuple[tuple[str, str], ...]:
+    """Its words as options, none first."""
     return (("", none), *((one.value, one.value.replace("-", " ").capitalize()) for one in words))
 
 
@@ -76,11 +77,11 @@ def _under(base: str, fields: Iterable[Field]) -> tuple[Field, ...]:
     return tuple(replace(one, name=f"{base}.{one.name}") for one in fields)
 
 
-_FED = (("", "No brake on record"), *_listed(BrakeFeed)[2:])
+_FED = (("", "No brake on record"), *listed(BrakeFeed)[2:])
 _RATING = (
-    Field("speed", "For the speed", options=_listed(Speed, "Only one")),
+    Field("speed", "For the speed", options=listed(Speed, "Only one")),
     Field("voltage_v", "Voltage", "V"),
-    Field("connection", "Joined as", options=_listed(Joining)),
+    Field("connection", "Joined as", options=listed(Joining)),
     Field("frequency_hz", "Frequency", "Hz"),
     Field("power", "Power", hint="11 kW or 15 hp"),
     Field("full_load_current_a", "Full-load current", "A"),
@@ -101,14 +102,14 @@ _MAKER = (
     Field("insulation_class", "Insulation class", options=_lines(InsulationClass)),
 )
 _CIRCUIT = (
-    Field("starter", "Starter", options=_listed(Starter)),
-    Field("disconnect", "Disconnect", options=_listed(Disconnect)),
-    Field("protection", "Short-circuit protection", options=_listed(Protection)),
+    Field("starter", "Starter", options=listed(Starter)),
+    Field("disconnect", "Disconnect", options=listed(Disconnect)),
+    Field("protection", "Short-circuit protection", options=listed(Protection)),
     Field("supply_system", "Supply system", options=(("", "Not known"), *SYSTEMS.items())),
     Field("system_voltage_v", "System voltage", "V"),
-    Field("brake", "Brake", options=_listed(BrakeFeed)),
+    Field("brake", "Brake", options=listed(BrakeFeed)),
     Field("brake_lines", "Brake between", options=_lines(Lines)),
-    Field("protector", "Motor's own protector", options=_listed(Protector)),
+    Field("protector", "Motor's own protector", options=listed(Protector)),
 )
 _CONTROL = (
     Field("control_v", "Control voltage", "V"),
@@ -120,12 +121,12 @@ _CABLE = (
     Field("size_mm2", "Size", "mm²"),
     Field("size_awg", "or gauge", "AWG"),
     Field("length_m", "Length", "m"),
-    Field("conductor", "Conductor", options=_listed(Conductor)),
+    Field("conductor", "Conductor", options=listed(Conductor)),
 )
 _OVERLOAD = (
     Field("dial_a", "Dial", "A"),
     Field("trip_class", "Trip class", options=(("", "Not known"), *((one, one) for one in TRIP_CLASSES))),
-    Field("reset", "Reset", options=_listed(Reset)),
+    Field("reset", "Reset", options=listed(Reset)),
     Field("inside_delta", "Inside the delta", options=YES_NO),
     Field("run_up_s", "Run-up time", "s"),
 )
@@ -216,7 +217,7 @@ REGISTRATION = (
                 "Insulation system",
                 options=(("thermosetting", "Thermosetting"), ("thermoplastic", "Thermoplastic, or before about 1970")),
             ),
-            Field("conductor", "Conductor", options=_listed(Conductor)[1:]),
+            Field("conductor", "Conductor", options=listed(Conductor)[1:]),
             Field(
                 "insulation_test_forbidden",
                 "Maker forbids insulation tests",
@@ -229,7 +230,7 @@ REGISTRATION = (
         (
             Field("position", "Name", hint="What it drives"),
             Field("area", "Area"),
-            Field("criticality", "Criticality", options=_listed(Criticality)[1:]),
+            Field("criticality", "Criticality", options=listed(Criticality)[1:]),
             Field("supply_system", "Supply system", options=(("", "Not known"), *SYSTEMS.items())),
             Field("system_voltage_v", "System voltage", "V"),
         ),

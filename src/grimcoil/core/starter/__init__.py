@@ -1,0 +1,1 @@
+"""A position's starter: its `figures` judged, its `checks` in order."""
