@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from random import Random
 from typing import Any
 
@@ -10,7 +10,7 @@ from grimcoil.bench import meters
 from grimcoil.core.circuit.place import Place, State
 from grimcoil.core.walk.catalogue import SYMPTOMS, Trial
 from grimcoil.core.walk.evidence import Panel, expected, pulls_in
-from grimcoil.core.walk.faults import Suspect, line_up
+from grimcoil.core.walk.faults import TRIPPED, Control, Suspect, line_up
 
 SHOWN = {"volts-ac": meters.volts, "volts-ac-high-z": meters.volts, "volts-across": meters.volts,
          "ohms": meters.ohms, "insulation": meters.megohms}  # fmt: skip
@@ -18,18 +18,34 @@ SHOWN = {"volts-ac": meters.volts, "volts-ac-high-z": meters.volts, "volts-acros
 
 @dataclass(frozen=True, slots=True)
 class Plant:
-    """A place, what is wrong with it, in which size, and what the operator complains of."""
+    """A place, what is wrong with it, in which size, and what the operator complains of. besides: a second fault."""
 
     place: Place
     fault: Suspect
     size: int
     symptom: str
     seed: int
+    reset: bool = False
+    besides: Suspect | None = None
+
+    @property
+    def panel(self) -> Panel:
+        """Its place with every suspect, the overload as it is now, the second fault beside each."""
+        return Panel(self.place, () if self.besides is None else (self.besides.key,), self.reset)
+
+    def after(self, trial: Trial) -> Plant:
+        """The plant once a test was made: an overload that was reset stays so."""
+        return replace(self, reset=True) if trial.name == "overload-reset" else self
+
+    @property
+    def comes_in(self) -> bool:
+        """Whether the contactor does with the start held."""
+        return float(pulls_in(self.panel)[self.row]) > 0.5
 
     @property
     def row(self) -> int:
         """Where this fault stands among all variants of the place."""
-        panel = Panel(self.place)
+        panel = self.panel
         number = panel.suspects.index(self.fault)
         return int((panel.variants()[1] < number).sum()) + self.size
 
@@ -42,7 +58,7 @@ class Plant:
         between = trial.between or tuple((f"L{n}", "") for n in (1, 2, 3))
         out = {}
         for a, b in between:
-            value = float(expected(Panel(self.place), trial.quantity, state, a, b)[self.row])
+            value = float(expected(self.panel, trial.quantity, state, a, b)[self.row])
             show = meters.amps if trial.quantity == "amps" else SHOWN[trial.quantity]
             out[f"{a}~{b}" if b else a] = show(value, dice)
         return out
@@ -55,10 +71,13 @@ class Plant:
             low = self.fault.name == "control-volts-low"
             if low:
                 return "chatters"
-            return "pulls-in" if float(pulls_in(Panel(self.place))[self.row]) > 0.5 else "stays-out"
-        told = trial.told.get(self.fault.name, {})
+            return "pulls-in" if self.comes_in else "stays-out"
+        told = trial.told.get(self.fault.name, {}) or trial.told.get(self.besides.name if self.besides else "", {})
         if trial.model == "start":
-            return self.fault.kind.start if self.fault.kind.start in trial.usual else "runs"
+            shown = self.panel.start_of(self.fault)
+            return shown if shown in trial.usual else "runs"
+        if self.reset and self.fault.name == TRIPPED and trial.name == "overload-look":
+            return "not-tripped"
         best = max(told, key=lambda answer: told[answer], default="")
         if best and told[best] >= 0.5:
             return best
@@ -93,6 +112,23 @@ def plants(count: int, seed: int = 1) -> list[Plant]:
             continue
         fault = dice.choices(fitting, [one.kind.fits[symptom] for one in fitting])[0]
         out.append(Plant(place, fault, dice.randrange(len(fault.variants)), symptom, dice.randrange(10**6)))
+    return out
+
+
+def double_plants(count: int, seed: int = 2) -> list[Plant]:
+    """The same with a second fault in another element, of the power side, that fits the complaint as well."""
+    dice = Random(seed)  # noqa: S311 - plants that come again
+    out: list[Plant] = []
+    for plant in plants(4 * count, seed):
+        others = [
+            one
+            for one in line_up(plant.place)
+            if plant.symptom in one.kind.fits
+            and one.element != plant.fault.element
+            and all(variant.control == Control() for variant in (*one.variants, *plant.fault.variants))
+        ]
+        if others and len(out) < count:
+            out.append(replace(plant, besides=dice.choice(others)))
     return out
 
 

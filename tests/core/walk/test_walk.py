@@ -89,3 +89,23 @@ def test_what_only_motor_or_cable_can_be_is_handed_over():
     assert told["verdict"] is None
     assert told["next"]["test"] == "prove-dead"
     assert told["next"]["where"] == "motor-box"
+
+
+LOOKED, RESET = {"test": "overload-look", "answer": "tripped"}, {"test": "overload-reset", "answer": "at-once"}
+
+
+def test_an_overload_that_tripped_is_reset_runs_with_even_current_and_was_right():
+    ran = [
+        {"test": "start-try", "answer": "runs"},
+        {"test": "amps-run", "readings": {"L1": "17", "L2": "17", "L3": "17"}},
+    ]
+    assert answer("dead-silent", [LOOKED, RESET, *ran])["verdict"]["suspect"] == "overload-tripped"
+
+
+def test_a_reset_closes_what_the_overload_had_opened_until_it_trips_again():
+    runs = {"test": "contactor-look", "answer": "pulls-in"}
+    shut = {one["suspect"]: one["belief"] for one in answer("dead-silent", [LOOKED, runs])["suspects"]}
+    reset = {one["suspect"]: one["belief"] for one in answer("dead-silent", [LOOKED, RESET, runs])["suspects"]}
+    again = {one["suspect"]: one["belief"] for one in answer("dead-silent", [LOOKED, RESET, LOOKED, runs])["suspects"]}
+    assert reset["overload-tripped"] > 0.5
+    assert max(shut["overload-tripped"], again["overload-tripped"]) < 0.1

@@ -1,11 +1,14 @@
-"""Which test tells most per minute and risk, of those that are allowed."""
+"""Which test tells most per minute and risk, of those that are allowed: by itself, or together with one more at the
+same place, so that one goes to the box once and not twice.
+"""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
+from itertools import combinations
 from typing import Any
 
 import numpy as np
@@ -16,6 +19,9 @@ from grimcoil.core.walk.evidence import OPEN_X, TIGHT_X, Panel, answers, expecte
 from grimcoil.core.walk.safety import Guard, allowed, proofs_needed
 
 PROOF_MIN, SWITCH_MIN = 4.0, 2.0
+CHEAPER = 1.1  # than the best test alone: less isn't worth a way of its own
+LOOKED_AT = 6  # of the tests that share what must be done first, the best by themselves
+METERED = 0.9  # of what a meter could tell; it doesn't always read as expected
 WORTH = 0.02  # bits: less than this isn't asked for
 PLACES = {
     "motor-to-supply": ("motor", "motor-box", "disconnect", "machine", "panel"),
@@ -25,15 +31,27 @@ PLACES = {
 
 @dataclass(frozen=True, slots=True)
 class Choice:
-    """A test with what it is expected to tell, in bits, and its cost in minutes times (1 + risk)."""
+    """A test with what it is expected to tell, in bits, and its cost in minutes times (1 + risk). ahead: bits a minute
+    of it and `then` together, where the way to both is made once.
+    """
 
     trial: Trial
     bits: float
     cost: float
+    ahead: float = 0.0
+    then: str = ""
 
     @property
     def worth(self) -> float:
-        """Bits per minute and risk. In bits a minute (computed)."""
+        """Bits per minute and risk, by itself or with `then`, whose way there is then made already.
+
+        In bits a minute (computed).
+        """
+        return max(self.alone, self.ahead)
+
+    @property
+    def alone(self) -> float:
+        """The same of this test alone. In bits a minute (computed)."""
         return self.bits / self.cost
 
 
@@ -75,12 +93,45 @@ def bits_of(panel: Panel, trial: Trial, belief: NDArray[np.float64]) -> float:
         table = answers(panel, trial)
         shares = np.array([[share[answer] for answer in trial.usual] for share in table])
         mixed = belief @ shares
-        return _entropy(mixed) - float(
-            sum(b * _entropy(row) for b, row in zip(belief, shares, strict=True) if b > 1e-4)
-        )
+        return _entropy(mixed) - _noise(panel, trial, belief)
+    return _entropy(np.bincount(_signatures(panel, trial), weights=_weights(panel, belief))) * METERED
+
+
+def _weights(panel: Panel, belief: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Belief over variants, those of one suspect alike."""
     _, owner = panel.variants()
-    weights = belief[owner] / np.bincount(owner)[owner]
-    return _entropy(np.bincount(_signatures(panel, trial), weights=weights)) * 0.9
+    return np.asarray(belief[owner] / np.bincount(owner)[owner])
+
+
+def bits_of_both(panel: Panel, one: Trial, other: Trial, belief: NDArray[np.float64]) -> float:
+    """How much two answers together are expected to tell: what both show of the same suspect counts once. In bits
+    (computed).
+    """
+    weights = _weights(panel, belief)
+    asked = [trial for trial in (one, other) if trial.asks]
+    noise = sum(_noise(panel, trial, belief) for trial in asked)
+    if len(asked) == 2:
+        table, beside = (_shares(panel, trial) for trial in asked)
+        return _entropy((table.T @ (weights[:, None] * beside)).ravel()) - noise
+    if asked:
+        read = _signatures(panel, other if one.asks else one)
+        split = [np.bincount(read, weights=weights * share) for share in _shares(panel, asked[0]).T]
+        return (_entropy(np.concatenate(split)) - noise) * METERED
+    first, second = _signatures(panel, one), _signatures(panel, other)
+    return _entropy(np.bincount(first * (int(second.max()) + 1) + second, weights=weights)) * METERED
+
+
+@lru_cache(maxsize=1024)
+def _shares(panel: Panel, trial: Trial) -> NDArray[np.float64]:
+    """How often each answer comes, by variant."""
+    _, owner = panel.variants()
+    return np.array([[share[answer] for answer in trial.usual] for share in answers(panel, trial)])[owner]
+
+
+def _noise(panel: Panel, trial: Trial, belief: NDArray[np.float64]) -> float:
+    """Bits of an answer that no suspect explains."""
+    rows = ([share[answer] for answer in trial.usual] for share in answers(panel, trial))
+    return float(sum(b * _entropy(np.array(row)) for b, row in zip(belief, rows, strict=True) if b > 1e-4))
 
 
 def _entropy(shares: NDArray[Any]) -> float:
@@ -109,7 +160,38 @@ def choices(
         bits = bits_of(panel, trial, belief)
         if bits > WORTH:
             out.append(Choice(trial, bits, cost_of(guard, trial)))
+    out = _two_ahead(panel, guard, belief, out)
     return sorted(out, key=lambda one: -one.worth * _favour(order, one.trial))
+
+
+def _two_ahead(panel: Panel, guard: Guard, belief: NDArray[np.float64], found: list[Choice]) -> list[Choice]:
+    """Each with the best companion among those that need the same first: the same proofs, or the supply on again.
+
+    Together they have to be clearly cheaper than the best one alone; the one that tells more per minute by itself goes
+    first. Without a shared way a pair is never worth more than the better of the two, so no other is looked at.
+    """
+    groups: dict[tuple[str, ...], list[Choice]] = {}
+    for one in found:
+        if way := _way(guard, one.trial):
+            groups.setdefault(way, []).append(one)
+    better = {one.trial.name: one for one in found}
+    least = CHEAPER * max((one.alone for one in found), default=0.0)
+    for group in groups.values():
+        best = sorted(group, key=lambda one: -one.alone)[:LOOKED_AT]
+        for first, second in combinations(best, 2):
+            both = bits_of_both(panel, first.trial, second.trial, belief)
+            ahead = both / (first.cost + second.trial.minutes * (1 + second.trial.risk))
+            if ahead > max(least, better[first.trial.name].worth):
+                better[first.trial.name] = replace(first, ahead=ahead, then=second.trial.name)
+    return list(better.values())
+
+
+def _way(guard: Guard, trial: Trial) -> tuple[str, ...]:
+    """What must be done before it."""
+    state = trial.circuit
+    if state is not None and state.live and guard.off:
+        return ("supply on",)
+    return tuple(proofs_needed(guard, trial))
 
 
 def _favour(order: str, trial: Trial) -> float:

@@ -19,7 +19,7 @@ from grimcoil.core.circuit.network import Change, Solved, merged, solve
 from grimcoil.core.circuit.place import LINES, Place, State
 from grimcoil.core.readings import Reading, Shown
 from grimcoil.core.walk.catalogue import Trial
-from grimcoil.core.walk.faults import Suspect, Variant, line_up
+from grimcoil.core.walk.faults import RESETTABLE, TRIPPED, Suspect, Variant, line_up
 
 Array = NDArray[np.float64]
 FLOOR = 0.004
@@ -42,10 +42,14 @@ class Measured:
 
 @dataclass(frozen=True, slots=True)
 class Panel:
-    """All suspects of a position, each with its variants in one row; mended: faults that were there besides."""
+    """All suspects of a position, each with its variants in one row; mended: faults that were there besides.
+
+    reset: the overload was reset and stayed: what it had opened is closed again, whatever made it trip.
+    """
 
     place: Place
     mended: tuple[tuple[str, str | None, str], ...] = ()
+    reset: bool = False
 
     @property
     def suspects(self) -> tuple[Suspect, ...]:
@@ -60,6 +64,10 @@ class Panel:
         """The network with each variant."""
         return _solved(self, state)
 
+    def start_of(self, suspect: Suspect) -> str:
+        """What a start does with it, as `start-try` calls it."""
+        return "runs" if self.reset and suspect.name == TRIPPED else suspect.kind.start
+
     def by_suspect(self, of_variants: Array) -> Array:
         """The mean over each suspect's variants, in their unit (computed)."""
         _, owner = self.variants()
@@ -72,7 +80,8 @@ def _variants(panel: Panel) -> tuple[list[Variant], NDArray[np.int64]]:
     also = [one.variants[0].change for one in panel.suspects if one.key in panel.mended]
     out, owner = [], []
     for i, suspect in enumerate(panel.suspects):
-        for variant in suspect.variants:
+        closed = panel.reset and suspect.name in RESETTABLE
+        for variant in [Variant(Change())] * len(suspect.variants) if closed else suspect.variants:
             change = merged([variant.change, *also]) if also else variant.change
             out.append(Variant(change, variant.control))
             owner.append(i)
@@ -288,13 +297,15 @@ def answers(panel: Panel, trial: Trial) -> list[Mapping[str, float]]:
             else {"pulls-in": 0.2, "stays-out": 0.3, "chatters": 0.5}
             for suspect, p in zip(panel.suspects, panel.by_suspect(pulls_in(panel)), strict=True)
         ]
-    return [_answers(trial, suspect) for suspect in panel.suspects]
+    return [_answers(panel, trial, suspect) for suspect in panel.suspects]
 
 
-def _answers(trial: Trial, suspect: Suspect) -> Mapping[str, float]:
+def _answers(panel: Panel, trial: Trial, suspect: Suspect) -> Mapping[str, float]:
     told = dict(trial.told.get(suspect.name, {}))
-    if trial.model == "start" and suspect.kind.start in trial.usual:
-        told[suspect.kind.start] = 0.65
+    if panel.reset and suspect.name == TRIPPED and trial.name == "overload-look":
+        told = {}  # it was tripped; once reset it is no more
+    if trial.model == "start" and panel.start_of(suspect) in trial.usual:
+        told[panel.start_of(suspect)] = 0.65
     left = 1.0 - sum(told.values())
     rest = sum(share for answer, share in trial.usual.items() if answer not in told) or 1.0
     return {answer: told.get(answer, left * share / rest) for answer, share in trial.usual.items()}

@@ -225,6 +225,10 @@ def _moving(name: str) -> Change:
     return Change()
 
 
+TRIPPED = "overload-tripped"
+RESETTABLE = frozenset({TRIPPED, "overload-faulty", "overload-misset"})
+
+
 def unlikely(kind: SuspectKind, symptom: str) -> float:
     """Odds before anything is read: what fits the symptom by its weight, anything else a twentieth of one.
 

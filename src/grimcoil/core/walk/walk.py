@@ -30,8 +30,10 @@ from grimcoil.core.walk.safety import (
 )
 
 SURE, MOSTLY = 0.93, 0.8
+LIKELIEST = 0.4  # where nothing is left to ask: the likeliest is named with all that may stand in its place
 CLEARED, AGAINST = 0.004, 0.05
 MISFIT = 0.08
+STAYED = frozenset({"at-once", "after-cooling"})  # what an overload did that could be reset
 PROVE_DEAD = Trial(
     "prove-dead", "prove-dead", "panel", "two-pole tester", "cold", 4.0, "nothing dead is touched before it",
     question="Isolate, lock, prove the tester, the points, the tester again: dead?",
@@ -47,6 +49,11 @@ PAIRS = (
     ({"winding-turn-short", "winding-phase-to-phase"}, "on three leads a low pair is both"),
     ({"phase-reversed", "connection-wrong"}, "looking at the joints tells"),
     ({"overload-faulty", "joint-loose"}, "heat or a loose joint round it does the same: another relay tells"),
+    (
+        {"overload-faulty", "overload-tripped"},
+        "a load that has passed leaves nothing behind: only when it trips again is it the relay",
+    ),
+    ({"contactor-pole-burnt", "joint-loose"}, "a burnt pole and a loose lug beside it drop alike: open it and look"),
     ({"cable-open", "joint-loose"}, "a loose lug looks like a bad core until the core is lifted"),
     ({"cable-high-resistance", "joint-loose"}, "a loose lug looks like a bad core until the core is lifted"),
 )
@@ -134,6 +141,7 @@ class _Fold:
     said: tuple[Said, ...]
     done: frozenset[str]
     mended: tuple[tuple[str, str | None, int], ...]
+    reset: bool
 
 
 def walk(place: Place, symptom: str, order: str, entries: Sequence[Entry]) -> Walk:
@@ -149,7 +157,7 @@ def walk(place: Place, symptom: str, order: str, entries: Sequence[Entry]) -> Wa
     standings = [replace(one, belief=float(share)) for one, share in zip(standings, kept, strict=True)]
     contradictions, misfit = _contradictions(fold.said, kept)
     blown = _of(line, kept, {"fuse-blown", "breaker-tripped"}) > 0.25
-    panel = Panel(place)
+    panel = Panel(place, (), fold.reset)
     ranked = [] if fold.guard.unproved else choices(panel, fold.guard, kept, fold.done, order, blown)
     held_back = (fold.guard.tripped or blown) and not fold.guard.clear(place)
     end = _end(standings, ranked, held_back, misfit, fold)
@@ -168,11 +176,12 @@ def _folded(place: Place, symptom: str, entries: Sequence[Entry]) -> _Fold:
     done: set[str] = set()
     repairs: list[tuple[str, str | None, int]] = []
     came_in: set[str] = set()
+    reset = False
     for number, entry in enumerate(entries):
         if entry.mended is not None:
             guard = mended(guard, entry.mended[0])
             repairs.append((*entry.mended, number))
-            done, came_in = set(), set()
+            done, came_in, reset = set(), set(), False
             continue
         if entry.skip:
             done.add(entry.skip)
@@ -180,7 +189,7 @@ def _folded(place: Place, symptom: str, entries: Sequence[Entry]) -> _Fold:
         state = entry.measured.state if entry.measured else (entry.trial.circuit if entry.trial else None)
         if state is not None and not (entry.trial is not None and entry.trial.name == "prove-dead"):
             refuse_danger(place, entry.path, entry.trial, entry.measured, state)
-        panel = Panel(place, _later(place, entries, number))
+        panel = Panel(place, _later(place, entries, number), reset)
         said += _said(panel, entry, number, came_in)
         if entry.measured is not None:
             said += _below_setting(panel, symptom, entry.measured, number)
@@ -191,9 +200,17 @@ def _folded(place: Place, symptom: str, entries: Sequence[Entry]) -> _Fold:
             guard = after_answer(guard, number, entry.trial, entry.answer, entry.where)
         if entry.trial is not None and entry.trial.name != "prove-dead":
             done.add(entry.trial.name)
-            if entry.trial.name == "overload-reset":
-                done -= {"overload-look"}
-    return _Fold(guard, tuple(said), frozenset(done), tuple(repairs))
+            if (now := _resets(entry.trial, entry.answer)) is not None:
+                reset, came_in = now, set()
+                done -= {"overload-look"} if entry.trial.name == "overload-reset" else set()
+    return _Fold(guard, tuple(said), frozenset(done), tuple(repairs), reset)
+
+
+def _resets(trial: Trial, answer: str) -> bool | None:
+    """Whether an overload stays in from here on; None where nothing is said of it."""
+    if trial.name == "overload-reset":
+        return answer in STAYED
+    return False if (trial.name, answer) == ("overload-look", "tripped") else None
 
 
 def _later(place: Place, entries: Sequence[Entry], number: int) -> tuple[tuple[str, str | None, str], ...]:
@@ -233,13 +250,16 @@ def _contactor(panel: Panel, state: State, number: int, came_in: set[str]) -> li
         out.append(Said(words, share if state.contactor == "in" else 1 - share, number))
     if state.live and state.at == "run" and "run" not in came_in:
         came_in.add("run")
-        turning = [0.15 if one.kind.start in ("hums", "nothing", "blows") else 0.9 for one in panel.suspects]
+        turning = [0.15 if panel.start_of(one) in ("hums", "nothing", "blows") else 0.9 for one in panel.suspects]
         out.append(Said("it turns", np.array(turning), number))
     return out
 
 
 # Trips with a settled current below its setting: the relay or what is round it (rule of the trade without source).
-ROUND_THE_RELAY = frozenset({"overload-faulty", "overload-misset", "joint-loose", "starts-too-many"})
+ROUND_THE_RELAY = {
+    "overload-faulty": 1.0, "overload-misset": 1.0, "joint-loose": 1.0, "starts-too-many": 1.0,
+    "overload-tripped": 0.5,  # by a load that has passed
+}  # fmt: skip
 EVEN, AT_PLATE = 0.05, 1.02
 
 
@@ -249,7 +269,7 @@ def _below_setting(panel: Panel, symptom: str, measured: Measured, number: int) 
     amps = [reading.amount.value for _, _, reading in measured.readings]
     if len(amps) < 3 or max(amps) > AT_PLATE * panel.place.amps or max(amps) - min(amps) > EVEN * max(amps):
         return []
-    weight = np.array([1.0 if one.name in ROUND_THE_RELAY else 0.1 for one in panel.suspects])
+    weight = np.array([ROUND_THE_RELAY.get(one.name, 0.1) for one in panel.suspects])
     return [Said("it trips with even current at or below the plate", weight, number)]
 
 
@@ -344,7 +364,7 @@ def _end(
     top = max(by_name, key=lambda name: by_name[name])
     alike = {name: why for names, why in PAIRS if top in names for name in names if name != top}
     together = by_name[top] + sum(by_name.get(name, 0.0) for name in alike)
-    exhausted = not ranked and together > 0.6
+    exhausted = not ranked and together > LIKELIEST
     alone = by_name[top] > SURE or (together > SURE and by_name[top] > MOSTLY)
     if not alone and not (together > SURE and _no_more(ranked)) and not exhausted:
         return None
@@ -358,6 +378,12 @@ def _end(
         why = alike.get(one.suspect.name)
         if why is not None and one.belief > 0.01:
             others.append((one.suspect, why))
+    if exhausted and not alone:
+        named = {one.name for one, _ in others} | {top}
+        rest = sorted((one for one in standings if one.suspect.name not in named), key=lambda one: -one.belief)
+        others += [
+            (one.suspect, "no test that is allowed here tells them apart") for one in rest if one.belief > AGAINST
+        ]
     if not certain:
         others += [(one.suspect, "which one of them isn't told apart yet") for one in mine[1:] if one.belief > 0.05]
     return End(best.suspect, best.by, tuple(others), best.suspect.line if certain else None)
