@@ -26,6 +26,7 @@ from grimcoil.store.tables import Position
 from grimcoil.web.app import whole_description
 from tests.service.conftest import PLATE
 from tests.support import MADE_SAFE, NOW, WHOLE_JOB, add_person, signed_cookie, walk
+from tests.web.test_money import CASE
 from tests.web.test_signing import PUBLIC
 
 JOB = json.loads((Path(__file__).parents[2] / "docs/formats/example-job.json").read_text(encoding="utf-8"))
@@ -312,3 +313,15 @@ def test_a_fuzzer_signed_out_gets_nothing(app, store, open_job):
         assert "BW-1" not in answer.text or "BW-1" in str(answer.request.url) + str(answer.request.content), path
         if path not in PUBLIC:
             assert answer.status_code in (303, 401, 405, 413), (method, path, answer.status_code)
+
+
+def test_papers_for_another_program(by_token, motor, client):
+    api = by_token("read")
+    for path in (f"/motors/{motor}/history.pdf", "/outage.pdf?days=90"):
+        answer = api.get(f"/api/1{path}")
+        assert (answer.status_code, answer.content[:5]) == (200, b"%PDF-")
+    money = api.get(f"/api/1/motors/{motor}/money.pdf", params=CASE)
+    assert (money.status_code, money.headers["content-type"]) == (200, "application/pdf")
+    assert api.get(f"/api/1/motors/{motor}/money.pdf").status_code == 422
+    assert api.get("/api/1/motors/NO-1/history.pdf").status_code == 404
+    assert by_token("calendar").get("/api/1/outage.pdf").status_code == 403

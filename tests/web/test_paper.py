@@ -6,10 +6,12 @@ from dataclasses import replace
 import pytest
 from pypdf import PdfReader
 
+from grimcoil.cli.__main__ import main
 from grimcoil.service import sheets
 from grimcoil.service.jobs import Start, start_job
 from grimcoil.web import paper
 from grimcoil.web.pdf import OwnFiles
+from tests.exchange.test_photos import made
 from tests.service.conftest import PLATE
 from tests.web.test_money import CASE
 
@@ -48,13 +50,13 @@ def test_a_job_sheet_says_what_its_page_says(client, job):
 
 
 def test_columns_hold_every_step_once_in_order(store, job, clock):
-    made = sheets.sheet(store, job, clock())
+    sheet = sheets.sheet(store, job, clock())
     steps = [(f"step {i}", [("reading", None)] * (i % 5)) for i in range(17)]
     for count in (1, 2, 3, 7):
-        columns = replace(made, steps=steps).columns(count)
+        columns = replace(sheet, steps=steps).columns(count)
         assert [step for column in columns for step in column] == steps
         assert len(columns) == count
-    assert replace(made, steps=[]).columns(3) == [[], [], []]
+    assert replace(sheet, steps=[]).columns(3) == [[], [], []]
 
 
 def test_the_paper_for_who_pays_and_the_round_and_the_outage_list(client, job):
@@ -64,6 +66,78 @@ def test_the_paper_for_who_pays_and_the_round_and_the_outage_list(client, job):
     assert "Outage list" in words(read(client.get("/outage.pdf?days=200")))
     assert client.get("/motors/BW-1/money/paper.pdf", params=CASE | {"years": "ten"}).status_code == 422
     assert client.get("/jobs/999/sheet.pdf").status_code == 404
+
+
+def test_a_history_has_the_plate_the_life_and_the_tests(client, job):
+    client.post("/motors/BW-1/life/happened", data={"token": "done-token-1", "kind": "repaired", "on": "2026-03-01",
+                                                    "note": "new bearing"})  # fmt: skip
+    told = words(read(client.get("/motors/BW-1/history.pdf")))
+    for part in ("BW-1", "460 V", "21 A", "three-lead-wye", "Not tested yet", "new bearing", "Beet wash", "None yet"):
+        assert part in told
+    assert "As PDF" in client.get("/motors/BW-1/history").text
+    assert client.get("/motors/NO-1/history.pdf").status_code == 404
+
+
+def test_a_walk_on_paper_says_what_was_done_in_order_and_what_is_left(client, job):
+    query = "tag=BW-1&s=dead-silent&d=overload-look~not-tripped&d=volts-line-side~481~479~480"
+    assert "/walk/sheet?" in client.get(f"/walk?{query}").text
+    told = words(read(client.get(f"/walk/sheet.pdf?{query}")))
+    assert told.index("overload-look") < told.index("volts-line-side · 481 · 479 · 480")
+    assert "Not at its end" in told
+    assert "proved dead" in told
+    ended = f"{query}&d=volts-coil~110&d=contactor-look~stays-out"
+    assert client.get(f"/walk/sheet?{ended}").status_code == 200
+    assert client.get("/walk/sheet.pdf?s=sulks").status_code == 422
+
+
+def test_the_photos_of_a_job_are_on_its_pdf_and_no_others(client, job):
+    def pictures():
+        return [image for page in read(client.get(f"/jobs/{job}/sheet.pdf")).pages for image in page.images]
+
+    before = len(pictures())
+    client.post(f"/jobs/{job}/photos", data={"token": "photo-token-1", "note": "As found"},
+                files={"photo": ("a.jpg", made(), "image/jpeg")})  # fmt: skip
+    assert len(pictures()) == before + 1
+    with pytest.raises(ValueError, match="is not fetched"):
+        OwnFiles({"/photos/1.jpg": b""}).fetch("https://static.invalid/photos/2.jpg")
+
+
+@pytest.fixture
+def command(store, database_url, monkeypatch, tmp_path, capsys):
+    monkeypatch.setenv("GRIMCOIL_DATABASE_URL", database_url)
+
+    def run(*given):
+        capsys.readouterr()
+        status = main(["paper", *map(str, given), "-o", str(tmp_path / "out.pdf")])
+        said = capsys.readouterr()
+        return status, (words(PdfReader(tmp_path / "out.pdf")) if status == 0 else said.err)
+
+    return run
+
+
+def test_every_paper_from_the_command_line(command, client, job):
+    figures = [f"{name}={value}" for name, value in CASE.items()]
+    for given, part in (
+        (("job", job), "Judged by"), (("history", "BW-1"), "What happened"),
+        (("money", "BW-1", *figures), "In one sentence"), (("outage", "--days", 200), "Outage list"),
+    ):  # fmt: skip
+        status, told = command(*given)
+        assert (status, part in told) == (0, True)
+
+
+@pytest.mark.parametrize(
+    ("given", "said"),
+    [
+        (("job", 999), "job: found “999”"), (("history", "NO-1"), "NO-1"), (("money", "BW-1", "years=12"), "at least"),
+        (("money", "BW-1", "years=ten", "rewind_price=1"), "money"),
+        (("money", "BW-1", "bogus=1"), "a field of the page"),
+    ],
+)  # fmt: skip
+def test_what_cant_be_printed_is_one_line_and_no_file(command, client, job, tmp_path, given, said):
+    status, told = command(*given)
+    assert (status, told.count("\n")) == (2, 1)
+    assert said in told
+    assert not (tmp_path / "out.pdf").exists()
 
 
 @pytest.mark.parametrize(

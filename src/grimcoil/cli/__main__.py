@@ -34,6 +34,7 @@ COMMANDS = {
     "people": ("people", "those who may sign in"),
     "verify": ("verify", "is every signed record as it was signed"),
     "job": ("job", "jobs out and in as grimcoil-job/1"),
+    "paper": ("paper", "what the pages print, as PDF: a job, a history, the money, what falls due"),
 }
 
 

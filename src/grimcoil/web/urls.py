@@ -39,6 +39,7 @@ class Urls:
     labels = "/labels"
     walk = "/walk"
     keep_walk = "/walk/keep"
+    walk_sheet = "/walk/sheet"
     hand_over = "/walk/hand-over"
     outage = "/outage"
     trail_csv = "/trail.csv"
@@ -97,6 +98,11 @@ class Urls:
     def position(position_id: int) -> str:
         """A position with its circuit and who stood there."""
         return f"/positions/{position_id}"
+
+    @staticmethod
+    def history(tag: str, as_pdf: bool = False) -> str:
+        """A motor's life and tests on paper."""
+        return f"/motors/{quote(tag, safe='')}/history" + (".pdf" if as_pdf else "")
 
     @staticmethod
     def starter(position_id: int) -> str:

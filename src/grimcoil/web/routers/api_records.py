@@ -13,10 +13,12 @@ from grimcoil.core.people import Action
 from grimcoil.service import lives, motors, rounds, sheet_drafts, today
 from grimcoil.service.job_files import export_job
 from grimcoil.web import paper
+from grimcoil.web.forms.money import MoneyQuery
 from grimcoil.web.routers.api_shapes import JobId, Tag, may_answer
 from grimcoil.web.signed import TokenActor
 from grimcoil.web.state import State
-from grimcoil.web.views.job_sheet import job_sheet
+from grimcoil.web.views.job_sheet import job_sheet, photos_of
+from grimcoil.web.views.papers import history_paper, money_paper, outage_page
 
 router = APIRouter(responses=may_answer())
 MOST_DUE = 500
@@ -116,7 +118,37 @@ class Pdf(Response):
 def sheet_pdf(request: Request, state: State, actor: TokenActor, job_id: JobId) -> Response:
     """A job's sheet as PDF/UA, its times by the works' clock. Scope: read."""
     actor.need(Action.READ)
-    return paper.answer(job_sheet(request, state, job_id), f"job-{job_id}")
+    made = job_sheet(request, state, job_id)
+    return paper.answer(made, f"job-{job_id}", photos_of(state, made))
+
+
+@router.get("/motors/{tag}/history.pdf", response_class=Pdf, responses=may_answer(404, 422))
+def history_pdf(request: Request, state: State, actor: TokenActor, tag: Tag) -> Response:
+    """A motor's life and tests as PDF/UA. Scope: read."""
+    actor.need(Action.READ)
+    return paper.answer(history_paper(request, state, tag), f"{tag}-history")
+
+
+@router.get("/motors/{tag}/money.pdf", response_class=Pdf, responses=may_answer(404, 422))
+def money_pdf(
+    request: Request, state: State, actor: TokenActor, tag: Tag, given: Annotated[MoneyQuery, Query()]
+) -> Response:  # fmt: skip
+    """Rewind or replace on one page, as PDF/UA; asked as on the page. Scope: read."""
+    actor.need(Action.READ)
+    return paper.answer(money_paper(request, state, tag, given.texts()), f"{tag}-rewind-or-replace")
+
+
+@router.get("/outage.pdf", response_class=Pdf, responses=may_answer(422))
+def outage_pdf(
+    request: Request,
+    state: State,
+    actor: TokenActor,
+    days: Annotated[int, Query(ge=1, le=366)] = 60,
+    area: Annotated[str, Query(max_length=100)] = "",
+) -> Response:
+    """What falls due in some days, as PDF/UA. Scope: read."""
+    actor.need(Action.READ)
+    return paper.answer(outage_page(request, state, actor, days, area), "outage-list")
 
 
 @router.get("/motors/{tag}/readings", responses=may_answer(404, 422))

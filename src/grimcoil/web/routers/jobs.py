@@ -29,7 +29,7 @@ from grimcoil.web.urls import Urls
 from grimcoil.web.views.bench import BenchView, base_context, bench_view, stands_by
 from grimcoil.web.views.drawing import line_scales
 from grimcoil.web.views.echo import Echo, refused_echo, several_echo, typed_echo
-from grimcoil.web.views.job_sheet import job_sheet
+from grimcoil.web.views.job_sheet import job_sheet, photos_of
 from grimcoil.web.views.motor import life_of
 
 router = APIRouter()
@@ -209,7 +209,8 @@ def sheet(request: Request, state: State, job_id: int) -> Response:
 @router.get("/jobs/{job_id}/sheet.pdf")
 def sheet_pdf(request: Request, state: State, job_id: int) -> Response:
     """The same as PDF."""
-    return paper.answer(job_sheet(request, state, job_id), f"job-{job_id}")
+    made = job_sheet(request, state, job_id)
+    return paper.answer(made, f"job-{job_id}", photos_of(state, made))
 
 
 @router.get("/jobs/{job_id}/amend")

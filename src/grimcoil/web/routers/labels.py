@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
-from itertools import groupby
 from typing import Annotated
 
 import segno
@@ -16,11 +14,13 @@ from grimcoil.web.forms.listing import Filtered, filtered
 from grimcoil.web.signed import Me
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
+from grimcoil.web.views.papers import outage_page
 
 router = APIRouter()
 MOST = 200  # labels of one sheet
-MOST_DUE = 120  # lines of one outage list
 Tag = Annotated[str, Query(max_length=60)]
+Days = Annotated[int, Query(ge=1, le=366)]
+Area = Annotated[str, Query(max_length=100)]
 
 
 def qr(address: str) -> str:
@@ -51,39 +51,12 @@ def labels(
 
 
 @router.get(Urls.outage + ".pdf")
-def outage_pdf(
-    request: Request,
-    state: State,
-    me: Me,
-    days: Annotated[int, Query(ge=1, le=366)] = 60,
-    area: Annotated[str, Query(max_length=100)] = "",
-) -> Response:
+def outage_pdf(request: Request, state: State, me: Me, days: Days = 60, area: Area = "") -> Response:
     """The same as PDF."""
-    return paper.answer(outage(request, state, me, days, area), "outage-list")
+    return paper.answer(outage_page(request, state, me.actor, days, area), "outage-list")
 
 
 @router.get(Urls.outage)
-def outage(
-    request: Request,
-    state: State,
-    me: Me,
-    days: Annotated[int, Query(ge=1, le=366)] = 60,
-    area: Annotated[str, Query(max_length=100)] = "",
-) -> Response:
-    """What falls due, week by week with its hours, and by area for the stop."""
-    day = state.clock().date()
-    found = today.due(state.store, me.actor, day, area, timedelta(days=days), MOST_DUE)
-    rows = [row for row in found.rows if row.next_on is not None]
-    by_area = sorted(rows, key=lambda row: (row.area or "~", row.place or "", row.tag))
-    context = {
-        "place": "today",
-        "weeks": today.by_week(rows, day),
-        "areas": [(name, list(group)) for name, group in groupby(by_area, key=lambda row: row.area or "No place yet")],
-        "found": found,
-        "count": len(rows),
-        "over": len(found.rows) == MOST_DUE,
-        "days": days,
-        "area": area,
-        "today": day,
-    }
-    return state.templates.TemplateResponse(request, "today/outage.html", context)
+def outage(request: Request, state: State, me: Me, days: Days = 60, area: Area = "") -> Response:
+    """What falls due."""
+    return outage_page(request, state, me.actor, days, area)

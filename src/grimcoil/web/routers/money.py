@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated
 from urllib.parse import urlencode
-from uuid import uuid4
 
 from fastapi import APIRouter, Form, Query, Request
 from starlette.responses import RedirectResponse, Response
@@ -14,46 +13,25 @@ from grimcoil.service import money as verbs
 from grimcoil.web.forms.money import KeepMoneyForm, MoneyQuery
 from grimcoil.web.paper import answer as as_paper
 from grimcoil.web.signed import Me
-from grimcoil.web.state import AppState, State
+from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
-from grimcoil.web.views.money import INPUTS, NEEDED, TICKS, asked, defaults, document_of, money_shown, reopened
+from grimcoil.web.views.money import document_of
+from grimcoil.web.views.papers import money_page
 
 router = APIRouter()
 Asked = Annotated[MoneyQuery, Query()]
 
 
-def _answer(
-    request: Request,
-    state: AppState,
-    tag: str,
-    texts: dict[str, str],
-    template: str,
-    refused: dict[str, str] | None = None,
-) -> Response:
-    facts = verbs.facts(state.store, tag)
-    now = state.clock()
-    typed = any(texts.get(name) for name in NEEDED)
-    form = defaults(facts) | texts if typed else defaults(facts) | {"job": texts.get("job", "")}
-    case, wrong = asked(form, now.year) if typed else (None, {})
-    wrong = refused or wrong
-    context: dict[str, Any] = {
-        "place": "motors", "facts": facts, "form": form, "inputs": INPUTS, "ticks": TICKS, "refused": wrong,
-        "shown": None if case is None else money_shown(case), "token": str(uuid4()), "query": urlencode(form),
-        "kept": [(one, reopened(one.given, one.job_id)) for one in facts.kept], "today": now.date(),
-    }  # fmt: skip
-    return state.templates.TemplateResponse(request, template, context, status_code=422 if wrong else 200)
-
-
 @router.get("/motors/{tag}/money")
 def money(request: Request, state: State, tag: str, given: Asked) -> Response:
     """The form, and the answer as soon as there are prices."""
-    return _answer(request, state, tag, given.texts(), "motors/money.html")
+    return money_page(request, state, tag, given.texts(), "motors/money.html")
 
 
 @router.get("/motors/{tag}/money/paper")
 def paper(request: Request, state: State, tag: str, given: Asked) -> Response:
     """One page in plain words for the one who pays."""
-    return _answer(request, state, tag, given.texts(), "motors/money_paper.html")
+    return money_page(request, state, tag, given.texts(), "motors/money_paper.html")
 
 
 @router.get("/motors/{tag}/money/paper.pdf")
@@ -71,5 +49,5 @@ def keep(request: Request, state: State, me: Me, tag: str, form: Annotated[KeepM
         job_id = int(texts["job"]) if texts["job"] else None
         verbs.keep_case(state.store, me.actor, tag, given, job_id, form.token, state.clock())
     except RecordRefusal as refusal:
-        return _answer(request, state, tag, texts, "motors/money.html", {refusal.where: refusal.sentence()})
+        return money_page(request, state, tag, texts, "motors/money.html", {refusal.where: refusal.sentence()})
     return RedirectResponse(f"{Urls.money(tag)}?{urlencode({k: v for k, v in texts.items() if v})}", 303)

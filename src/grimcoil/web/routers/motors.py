@@ -19,10 +19,12 @@ from grimcoil.service import today
 from grimcoil.service.details import Details, details, keep_details
 from grimcoil.web.forms.listing import SORTED, STANDINGS, Filtered, filtered
 from grimcoil.web.forms.motors import MotorForm, RecordForm
+from grimcoil.web.paper import answer as as_paper
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.motor import motor_life
+from grimcoil.web.views.papers import history_paper
 from grimcoil.web.views.record import REGISTRATION, sections
 from grimcoil.web.views.register import register_line
 
@@ -169,6 +171,18 @@ def register_xlsx(state: State) -> Response:
 def _workbook(name: str, content: bytes) -> Response:
     headers = {"content-disposition": f'attachment; filename="{name}.xlsx"'}
     return Response(content, media_type=XLSX, headers=headers)
+
+
+@router.get("/motors/{tag}/history")
+def history(request: Request, state: State, tag: str) -> Response:
+    """Its life and its tests on paper."""
+    return history_paper(request, state, tag)
+
+
+@router.get("/motors/{tag}/history.pdf")
+def history_pdf(request: Request, state: State, tag: str) -> Response:
+    """The same as PDF."""
+    return as_paper(history_paper(request, state, tag), f"{tag}-history")
 
 
 @router.get("/motors/{tag}/readings.xlsx")

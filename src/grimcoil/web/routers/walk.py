@@ -18,6 +18,7 @@ from grimcoil.service.handing_over import hand_over, leaves_motor
 from grimcoil.service.walks import SEPARATOR
 from grimcoil.web.forms.base import Form as OwnForm
 from grimcoil.web.forms.base import Token
+from grimcoil.web.paper import answer as as_paper
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
@@ -96,6 +97,25 @@ def _page(
     }  # fmt: skip
     status = 422 if refusal or refused else 200
     return state.templates.TemplateResponse(request, "walk/page.html", context, status_code=status)
+
+
+@router.get(Urls.walk_sheet)
+def sheet(request: Request, state: State, given: Annotated[Asked, Depends(asked)]) -> Response:
+    """The walk on paper: what was measured, in order, and what that leaves."""
+    if given.symptom not in SYMPTOMS:
+        raise RecordRefusal("s", given.symptom, "a complaint of the list")
+    done = verbs.walked(state.store, given.tag, given.symptom, given.order, given.tokens)
+    context = {
+        "place": "walk", "v": WalkView(done, given.order), "symptom": SYMPTOMS[given.symptom], "percent": percent,
+        "today": state.clock(), "query": request.url.query,
+    }  # fmt: skip
+    return state.templates.TemplateResponse(request, "walk/sheet.html", context)
+
+
+@router.get(Urls.walk_sheet + ".pdf")
+def sheet_pdf(request: Request, state: State, given: Annotated[Asked, Depends(asked)]) -> Response:
+    """The same as PDF."""
+    return as_paper(sheet(request, state, given), f"walk-{given.tag or 'on-none'}")
 
 
 class WalkForm(OwnForm):

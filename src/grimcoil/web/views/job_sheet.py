@@ -7,9 +7,17 @@ from starlette.responses import Response
 
 from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.service import sheets
+from grimcoil.service.photos import picture
 from grimcoil.service.repairs import promises_of
 from grimcoil.web.state import AppState
+from grimcoil.web.urls import Urls
 from grimcoil.web.views.motor import life_of
+
+
+def photos_of(state: AppState, sheet: Response) -> dict[str, bytes]:
+    """The pictures that a sheet shows, by their address on it."""
+    shown = sheet.context["photos"]  # type: ignore[attr-defined]
+    return {Urls.photo(one.id): picture(state.store, one.id) for one in shown}
 
 
 def job_sheet(request: Request, state: AppState, job_id: int) -> Response:

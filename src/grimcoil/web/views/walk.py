@@ -92,6 +92,11 @@ class WalkView:
         ]
 
     @property
+    def sheet_address(self) -> str:
+        """The same on paper."""
+        return self.address(self.done.tokens).replace(Urls.walk, Urls.walk_sheet, 1)
+
+    @property
     def mended_address(self) -> str:
         """Go on after the condemned part is mended."""
         end = self.made.end
