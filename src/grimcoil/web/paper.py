@@ -12,7 +12,7 @@ from grimcoil.core.errors import RecordRefusal
 from grimcoil.web.static_files import FOLDER
 
 NO_PHOTOS: Mapping[str, bytes] = {}
-_DRAWING = re.compile(r'(<svg class="(?:plots|drying|motor|round)[^>]*>)')
+_DRAWING = re.compile(r'(<svg class="(?:plots|drying|motor|round|walk)[^>]*>)')
 _OWN = re.compile(r"<link[^>]*>|<script[^>]*></script>")
 
 
