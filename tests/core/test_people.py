@@ -21,7 +21,7 @@ from grimcoil.core.people import (
 )
 
 SIGNERS = {Action.OVERRULE, Action.DECIDE, Action.SIGN, Action.AMEND}
-KEEPERS = {Action.MANAGE_PEOPLE, Action.ENROL_DEVICE}
+KEEPERS = {Action.MANAGE_PEOPLE, Action.ENROL_DEVICE, Action.TAKE_ARCHIVE}
 CHANGES = set(Action) - {Action.READ, Action.READ_DUE, Action.READ_TRAIL, Action.KEEP_TOKENS}
 
 

@@ -78,7 +78,7 @@ ROWS_OF_MAY = {
     "keep a reading": {Action.KEEP_ENTRY, Action.TAKE_BACK},
     "register a motor": {Action.REGISTER_MOTOR, Action.CHANGE_WINDING, Action.KEEP_INSTRUMENTS, Action.KEEP_WORKS},
     "skip a step": {Action.OVERRULE, Action.DECIDE, Action.SIGN, Action.AMEND},
-    "keep people": {Action.MANAGE_PEOPLE, Action.ENROL_DEVICE},
+    "keep people": {Action.MANAGE_PEOPLE, Action.ENROL_DEVICE, Action.TAKE_ARCHIVE},
 }
 
 

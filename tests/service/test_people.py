@@ -9,6 +9,7 @@ from grimcoil.core.errors import Forbidden, RecordRefusal, Unknown, WrongSecret
 from grimcoil.core.people import MAY, Action, Role
 from grimcoil.service import people
 from grimcoil.service.amendments import Amendment, amend
+from grimcoil.service.archiving import archive_pieces
 from grimcoil.service.closing import decide, sign
 from grimcoil.service.instruments import add_range
 from grimcoil.service.jobs import Start, keep, overrule, start_job, take_back
@@ -92,6 +93,7 @@ VERBS = {
     Action.READ_TRAIL: lambda s: read_trail(s.store, s.actor, Asked()),
     Action.KEEP_TOKENS: lambda s: people.make_token(s.store, s.actor, "scale house", ["read"], s.clock()),
     Action.MANAGE_PEOPLE: lambda s: people.add_person(s.store, s.actor, new(), s.clock()),
+    Action.TAKE_ARCHIVE: lambda s: sum(map(len, archive_pieces(s.store, s.store.kw["bind"], s.actor, s.clock()))),
     Action.ENROL_DEVICE: lambda s: people.enrol_device(s.store, s.actor, "Yard tablet", s.clock()),
 }
 assert set(VERBS) == set(Action)

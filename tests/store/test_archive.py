@@ -13,6 +13,8 @@ from demo.scenario import seed
 from demo.works import MOTORS
 from grimcoil.cli.__main__ import main
 from grimcoil.core.errors import RecordRefusal
+from grimcoil.core.people import Actor, Role
+from grimcoil.service.archiving import archive_pieces
 from grimcoil.service.verifying import verify
 from grimcoil.store.all_tables import METADATA
 from grimcoil.store.archive import MANIFEST, SECRETS, STAYS, TABLES, pack, unpack
@@ -169,3 +171,30 @@ def test_from_the_command_line(filled, empty, tmp_path, monkeypatch, capsys):
     out = capsys.readouterr()
     assert "motor: 4 rows" in out.err
     assert "an empty database" in out.err
+
+
+def test_what_is_sent_from_a_page_is_what_the_command_packs(filled, empty, tmp_path):
+    keeper = Actor(None, "K. Eeper", Role.ADMINISTRATOR)
+    target = tmp_path / "sent.zip"
+    target.write_bytes(b"".join(archive_pieces(make_store(filled), filled, keeper, NOW)))
+    pack(filled, tmp_path / "packed.zip", NOW)
+    assert members(target) == members(tmp_path / "packed.zip")
+    unpack(empty, target)
+    assert rows_by_table(empty)["motor"] == rows_by_table(filled)["motor"]
+
+
+def test_one_that_nobody_waits_for_ends_and_one_that_breaks_off_is_no_archive(filled, empty, tmp_path, monkeypatch):
+    keeper = Actor(None, "K. Eeper", Role.ADMINISTRATOR)
+    pieces = archive_pieces(make_store(filled), filled, keeper, NOW)
+    monkeypatch.setattr("grimcoil.service.archiving.PIECE", 10)
+    assert len(next(pieces)) == 10
+    pieces.close()
+
+    def fails(*_):
+        raise RuntimeError("the database went away")
+
+    monkeypatch.setattr("grimcoil.store.archive._pack_table", fails)
+    broken = tmp_path / "broken.zip"
+    broken.write_bytes(b"".join(archive_pieces(make_store(filled), filled, keeper, NOW)))
+    with pytest.raises(RecordRefusal):
+        unpack(empty, broken)

@@ -249,6 +249,7 @@ ASKED = {
     Action.KEEP_WORKS: ("/works/site", {"works_name": "Fenmark", "zone": "UTC", "criteria": "field-general"}),
     Action.KEEP_TOKENS: ("/me/tokens", {"name": "scale house", "read": "yes"}),
     Action.MANAGE_PEOPLE: ("/people/add", {"login": "x.y", "name": "X Y", "password": SECRET}),
+    Action.TAKE_ARCHIVE: ("/works/archive.zip", {}),
     Action.ENROL_DEVICE: ("/people/devices", {"name": "Yard tablet"}),
 }
 

@@ -47,6 +47,7 @@ class Action(StrEnum):
     KEEP_TOKENS = "keep API tokens"
     MANAGE_PEOPLE = "keep the list of people"
     ENROL_DEVICE = "enrol a shared device"
+    TAKE_ARCHIVE = "take the works' archive"
 
 
 _MEASURES = {Action.START_JOB, Action.KEEP_ENTRY, Action.TAKE_BACK, Action.MARK_LEADS}
@@ -54,7 +55,7 @@ _READS = {Action.READ, Action.READ_DUE, Action.READ_TRAIL, Action.KEEP_TOKENS}
 MAY: Mapping[Role, frozenset[Action]] = {
     Role.READER: frozenset(_READS),
     Role.APPRENTICE: frozenset(_READS | _MEASURES),
-    Role.ELECTRICIAN: frozenset(set(Action) - {Action.MANAGE_PEOPLE, Action.ENROL_DEVICE}),
+    Role.ELECTRICIAN: frozenset(set(Action) - {Action.MANAGE_PEOPLE, Action.ENROL_DEVICE, Action.TAKE_ARCHIVE}),
     Role.PLANNER: frozenset(
         _READS
         | {
@@ -66,7 +67,7 @@ MAY: Mapping[Role, frozenset[Action]] = {
             Action.KEEP_WORKS,
         }
     ),
-    Role.ADMINISTRATOR: frozenset(_READS | {Action.MANAGE_PEOPLE, Action.ENROL_DEVICE}),
+    Role.ADMINISTRATOR: frozenset(_READS | {Action.MANAGE_PEOPLE, Action.ENROL_DEVICE, Action.TAKE_ARCHIVE}),
 }
 
 

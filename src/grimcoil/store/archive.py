@@ -70,24 +70,30 @@ def pack(engine: Engine, target: Path, now: datetime, told: Told = lambda _: Non
     if target.exists():
         raise RecordRefusal("file", str(target), "a name that isn't taken: an earlier archive is never overwritten")
     begun = target.with_name(f".{target.name}.part")
-    rows: dict[str, int] = {}
-    members: dict[str, str] = {}
     try:
-        with (
-            os.fdopen(os.open(begun, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "wb") as out,
-            zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as made,
-            engine.connect().execution_options(isolation_level="REPEATABLE READ") as connection,
-        ):
-            there = _there(connection)
-            revision = str(connection.execute(text("SELECT version_num FROM alembic_version")).scalar_one())
-            for name in TABLES:
-                rows[name] = _pack_table(connection, there[name], made, members)
-                told(f"{name}: {rows[name]} rows")
-            packed = Packed(now.isoformat(), VERSION, revision, rows, members)
-            made.writestr(zipfile.ZipInfo(MANIFEST, _STILL), packed.text(), zipfile.ZIP_DEFLATED)
+        with os.fdopen(os.open(begun, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "wb") as out:
+            packed = pack_into(engine, out, now, told)
         begun.replace(target)
     finally:
         begun.unlink(missing_ok=True)
+    return packed
+
+
+def pack_into(engine: Engine, out: IO[bytes], now: datetime, told: Told = lambda _: None) -> Packed:
+    """The same onto a stream. One that breaks off has no manifest, and nobody takes it in."""
+    rows: dict[str, int] = {}
+    members: dict[str, str] = {}
+    with (
+        zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as made,
+        engine.connect().execution_options(isolation_level="REPEATABLE READ") as connection,
+    ):
+        there = _there(connection)
+        revision = str(connection.execute(text("SELECT version_num FROM alembic_version")).scalar_one())
+        for name in TABLES:
+            rows[name] = _pack_table(connection, there[name], made, members)
+            told(f"{name}: {rows[name]} rows")
+        packed = Packed(now.isoformat(), VERSION, revision, rows, members)
+        made.writestr(zipfile.ZipInfo(MANIFEST, _STILL), packed.text(), zipfile.ZIP_DEFLATED)
     return packed
 
 

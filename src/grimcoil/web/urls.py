@@ -39,6 +39,7 @@ class Urls:
     labels = "/labels"
     walk = "/walk"
     keep_walk = "/walk/keep"
+    archive = "/works/archive.zip"
     walk_sheet = "/walk/sheet"
     hand_over = "/walk/hand-over"
     outage = "/outage"

@@ -5,10 +5,11 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
-from starlette.responses import RedirectResponse, Response
+from starlette.responses import RedirectResponse, Response, StreamingResponse
 
 from grimcoil.core.errors import FormRefused, Refusal
 from grimcoil.service import instruments as verbs
+from grimcoil.service.archiving import archive_pieces
 from grimcoil.service.criteria import known_criteria
 from grimcoil.service.site import keep_site, site_of
 from grimcoil.web.errors import status_of
@@ -83,3 +84,12 @@ def calibrated(request: Request, state: State, me: Me, form: Annotated[Calibrate
             raise
         return _page(request, state, RangeForm(), {}, refusal)
     return RedirectResponse(Urls.works, 303)
+
+
+@router.post(Urls.archive)
+def archive(state: State, me: Me) -> Response:
+    """The whole works as one file, packed while it goes out."""
+    now = state.clock()
+    pieces = archive_pieces(state.store, state.engine, me.actor, now)
+    headers = {"content-disposition": f'attachment; filename="works-{now:%Y-%m-%d}.zip"'}
+    return StreamingResponse(pieces, media_type="application/zip", headers=headers)
