@@ -11,6 +11,7 @@ from grimcoil.store import (
     repair_tables,
     round_tables,
     sheet_tables,
+    side_tables,
     walk_tables,
 )
 
@@ -23,6 +24,7 @@ MODULES = (
     repair_tables,
     round_tables,
     sheet_tables,
+    side_tables,
     walk_tables,
 )
 METADATA = people_tables.Person.metadata

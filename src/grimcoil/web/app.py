@@ -36,6 +36,7 @@ from grimcoil.web.routers import (
     repairs,
     rounds,
     sheets,
+    side,
     signing,
     starters,
     starting,
@@ -76,6 +77,7 @@ SIGNED_IN = (
     fleet.router,
     repairs.router,
     starters.router,
+    side.router,
 )
 
 

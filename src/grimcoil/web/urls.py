@@ -101,6 +101,17 @@ class Urls:
         return f"/positions/{position_id}"
 
     @staticmethod
+    def side(tag: str, kind: str = "", notes: str = "") -> str:
+        """A motor's side sheets, one of them to be filled in, or the notes of a kind of machine."""
+        query = urlencode({key: value for key, value in (("kind", kind), ("notes", notes)) if value})
+        return f"/motors/{quote(tag, safe='')}/side" + (f"?{query}" if query else "")
+
+    @staticmethod
+    def side_of(tag: str, kind: str) -> str:
+        """Where a side sheet goes; `take-back` takes one back."""
+        return f"/motors/{quote(tag, safe='')}/side/{kind}"
+
+    @staticmethod
     def history(tag: str, as_pdf: bool = False) -> str:
         """A motor's life and tests on paper."""
         return f"/motors/{quote(tag, safe='')}/history" + (".pdf" if as_pdf else "")

@@ -1,0 +1,94 @@
+"""Side sheets as forms: one section a kind, its fields named as the open format names them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from grimcoil.core.side.wear import OBSERVATIONS, VIBRATIONS
+from grimcoil.web.views.record import TRIP_CLASSES, YES_NO, Field, Section
+
+HOLDERS = 6
+_STATE = (("", "Not looked at"), ("ok", "Whole"), ("chipped", "Chipped"), ("crooked", "Crooked"))
+_WAY = (("", "Not said"), ("clockwise", "Clockwise"), ("anticlockwise", "Anticlockwise"))
+_BRUSHES = [Field("new_mm", "A new one", "mm")]
+for _holder in range(1, HOLDERS + 1):
+    _BRUSHES += [
+        Field(f"holders.{_holder}", f"Holder {_holder}", "mm"), Field(f"state.{_holder}", "Its brush", options=_STATE)
+    ]  # fmt: skip
+SHEETS: Mapping[str, Section] = {
+    "single_phase": Section(
+        "Single phase: common, start, run",
+        tuple(Field(f"readings.{pair}", f"Ohms {pair.replace('-', ' to ')}", "Ω") for pair in ("A-B", "B-C", "C-A")),
+        "Name the three leads A, B, C. Capacitor discharged and off.",
+    ),
+    "capacitor_ohms": Section(
+        "Capacitor by ohms",
+        (Field("start", "At first touch", "Ω", hint="0.5k"), Field("end", "After some seconds", "Ω", hint="OL, 8M")),
+        "Discharged and shown below 5 V first, one lead off.",
+    ),
+    "centrifugal_switch": Section(
+        "Centrifugal switch",
+        (Field("reading", "Ohms at rest", "Ω"), Field("opens", "Opens when moved by hand", options=YES_NO)),
+    ),
+    "rotation": Section(
+        "Rotation",
+        (
+            Field("wanted", "Wanted, at the shaft's end", options=_WAY), Field("seen", "Seen", options=_WAY),
+            Field("coupled", "The load hung on it", options=YES_NO),
+        ),
+        "Turned uncoupled first.",
+    ),
+    "brushes": Section(
+        "Brushes", tuple(_BRUSHES),
+        "The whole set at half of new, right grade, each back in its own place the same way round. Seat with fine"
+        " sandpaper, never emery: its dust conducts.",
+    ),
+    "grease": Section(
+        "Grease", (Field("outside_mm", "Bearing, outside", "mm"), Field("width_mm", "Bearing, width", "mm"))
+    ),
+    "brake_disc": Section(
+        "Brake disc", (Field("thickness_mm", "Thickness", "mm"), Field("least_mm", "Least by its maker", "mm"))
+    ),
+    "star_delta": Section(
+        "Star-delta",
+        (
+            Field("timer_s", "Timer", "s"), Field("run_up_s", "Run-up", "s"),
+            Field("line_a_star", "Line amps in star", "A"), Field("line_a_delta", "In delta at the same slip", "A"),
+        ),
+    ),
+    "autotransformer": Section(
+        "Autotransformer",
+        (Field("tap", "Tap", hint="65 or 0.65 of full volts"), Field("full_voltage_a", "Amps at full volts", "A")),
+    ),
+    "starts": Section(
+        "Starts",
+        (
+            Field("per_hour", "Starts", "an hour"), Field("run_up_s", "Run-up", "s"),
+            Field("trip_class", "Trip class", options=(("", "Not known"), *((one, one) for one in TRIP_CLASSES))),
+        ),
+    ),
+    "surge": Section(
+        "Surge comparison from another tester",
+        (
+            Field("result", "It said", options=(("", "Not said"), ("pass", "Pass"), ("fail", "Fail"))),
+            Field("peak_v", "Peak", "V"), Field("difference_percent", "Worst difference of two waves", "%"),
+        ),
+    ),
+    "vibration": Section("Heard and felt", ()),
+    "observation": Section("Seen and smelt", ()),
+}  # fmt: skip
+WORDS: Mapping[str, tuple[str, ...]] = {"vibration": tuple(VIBRATIONS), "observation": tuple(OBSERVATIONS)}
+
+
+def figures_of(document: Mapping[str, Any]) -> str:
+    """A kept sheet in one line: its figures as typed."""
+    out = []
+    for name, value in document.items():
+        if isinstance(value, dict):
+            out += [f"{key}: {one}" for key, one in value.items()]
+        elif isinstance(value, list):
+            out += value
+        else:
+            out.append(f"{name.replace('_', ' ')} {value}")
+    return ", ".join(out)
