@@ -13,7 +13,8 @@ MONEY = (
 PAGES = (
     "/", "/motors", "/motors/DD-207", "/motors/BW-114/record", "/motors/new", "/jobs", "/jobs/start?tag=DD-207",
     "/leads", "/connection", "/works", "/me", "/trail",
-    "/motors/DD-207/life", "/positions/3", "/positions/3/starter", "/motors/SH-440/side?kind=brushes", "/motors/SH-440/side?notes=wound+rotor", "/labels", "/outage", "/walk", "/works/sheets",
+    "/motors/DD-207/life", "/positions/3", "/positions/3/starter",
+    "/motors/SH-440/side?kind=brushes", "/motors/SH-440/side?notes=wound+rotor", "/labels", "/outage", "/walk", "/works/sheets",
     "/works/criteria/field-general", "/fleet",
     "/motors/DD-207/money", MONEY, "/dryings", "/dryings/1", "/motors/DD-207/dry", "/rounds",
     "/motors/DD-207/round", "/motors/DD-207/round?area=Diffuser+and+lime&task=frame+temperature",
