@@ -3,11 +3,13 @@
 from datetime import date, timedelta
 
 import pytest
+from sqlalchemy import select
 
 from grimcoil.core.errors import Forbidden, FormRefused, Unknown
 from grimcoil.core.people import Role
 from grimcoil.service import rounds as verbs
 from grimcoil.service.rounds import RoundKept
+from grimcoil.store.round_tables import RoundTask
 from tests.support import add_person
 
 
@@ -135,6 +137,32 @@ def test_how_often_and_of_what_size(store, electrician, clock, on_round):
         ({"task": "grease", "bearing_other": "19 x 85 x 45"}, "bearing_other"),
         ({"task": "dance"}, "task"),
     ):
+        with pytest.raises(FormRefused) as refused:
+            set_task(**texts)
+        assert list(refused.value.fields) == [field]
+
+
+def test_by_running_hours_and_before_a_season(store, electrician, clock, on_round):
+    def set_task(**texts):
+        verbs.set_task(store, electrician, "BW-1", {"task": "grease"} | texts, clock())
+        return tasks(store, clock)["grease"]
+
+    by_hours = set_task(months="6", every_h="2000", hours_a_month="500")
+    assert (by_hours.months, by_hours.every_h, by_hours.season) == (4, 2000, None)
+    seasonal = set_task(season="15 Aug")
+    assert (seasonal.season, seasonal.every_h, seasonal.next_on.month, seasonal.next_on.day) == ("08-15", None, 8, 15)
+    verbs.keep(store, electrician, "BW-1", RoundKept("grease", "done"), "token-0001", clock())
+    with store() as session:
+        kept = session.scalar(select(RoundTask).where(RoundTask.task == "grease"))
+        assert (kept.next_on.month, kept.next_on.day) == (8, 15)
+        assert (kept.next_on - clock().date()).days > 120
+    plain = set_task(months="3")
+    assert (plain.months, plain.season, plain.every_h) == (3, None, None)
+    for texts, field in (
+        ({"every_h": "2000"}, "hours_a_month"), ({"every_h": "0", "hours_a_month": "5"}, "every_h"),
+        ({"season": "31 Apr"}, "season"), ({"every_h": "9", "hours_a_month": "9", "season": "1 May"}, "season"),
+        ({"every_h": "2000", "hours_a_month": "800"}, "hours_a_month"),
+    ):  # fmt: skip
         with pytest.raises(FormRefused) as refused:
             set_task(**texts)
         assert list(refused.value.fields) == [field]

@@ -15,7 +15,7 @@ from grimcoil.core.people import Action, Actor
 from grimcoil.core.plate import parse_power
 from grimcoil.core.readings import parse_reading
 from grimcoil.core.rounds.past import Figure, judge_figure
-from grimcoil.core.rounds.tasks import EVERY, Bearing, Task, defaults, next_day
+from grimcoil.core.rounds.tasks import EVERY, Bearing, Task, defaults, following, months_of, next_season, season_of
 from grimcoil.core.side.wear import OBSERVATIONS
 from grimcoil.service.fields import Fields, amount
 from grimcoil.service.registered import motor_named
@@ -136,7 +136,7 @@ def set_task(store: Store, actor: Actor, tag: str, texts: Mapping[str, str], now
     if task not in set(Task):
         raise FormRefused({"task": RecordRefusal("", task, "one of " + ", ".join(Task)).sentence()})
     fields = Fields(texts)
-    months = fields.take("months", amount(1, 120, "months"))
+    interval = _interval(fields)
     bearings = _bearings(fields) if task == Task.GREASE else None
     if fields.refused:
         raise FormRefused(fields.refused)
@@ -150,12 +150,34 @@ def set_task(store: Store, actor: Actor, tag: str, texts: Mapping[str, str], now
         if texts.get("off") == "yes":
             row.next_on = None
         else:
-            row.months = int(months) if months else row.months
-            row.next_on = row.next_on or now.date()
+            if interval is not None:
+                row.months, row.every_h, row.hours_a_month, row.season = interval
+            season = season_of(row.season) if row.season else None
+            row.next_on = row.next_on or now.date() if season is None else next_season(now.date(), season)
             row.bearings = bearings if bearings is not None else row.bearings
         trail.write(
             session, actor, "round task kept", now, motor.id, detail=f"{task}, {row.months} months, {row.next_on}"
         )
+
+
+Interval = tuple[int, int | None, int | None, str | None]
+
+
+def _interval(fields: Fields) -> Interval | None:
+    """Months, or running hours with how many a month has, or the day it is due before each year; None as it was."""
+    months = fields.take("months", amount(1, 120, "months"))
+    every_h = fields.take("every_h", amount(1, 100_000, "h"))
+    a_month = fields.take("hours_a_month", amount(1, 744, "h"), required=every_h is not None)
+    season = fields.take("season", season_of)
+    if every_h is not None and season is not None:
+        fields.refused["season"] = "By running hours or before a season, not both."
+    if fields.refused:
+        return None
+    if season is not None:
+        return 12, None, None, f"{season[0]:02}-{season[1]:02}"
+    if every_h is not None:
+        return min(months_of(float(every_h), float(a_month)), 120), int(every_h), int(a_month), None
+    return None if months is None else (int(months), None, None, None)
 
 
 def _bearings(fields: Fields) -> dict[str, dict[str, float]] | None:
@@ -211,7 +233,8 @@ def keep(store: Store, actor: Actor, tag: str, given: RoundKept, token: str, now
             newest = rows.newest_of_task(session, motor.id, given.task)
             session.add(made)
             if row is not None and (newest is None or newest <= made.at):  # paper entered late calls nothing back
-                row.next_on = next_day((given.at or now).date(), row.months)
+                season = season_of(row.season) if row.season else None
+                row.next_on = following((given.at or now).date(), row.months, season)
             trail.write(session, actor, f"round {given.outcome}", now, motor.id, detail=f"{given.task} {words}".strip())
             return True
     except IntegrityError:  # the same form sent twice at once

@@ -13,7 +13,9 @@ from grimcoil.store.tables import WHO, Base, Utc
 
 
 class RoundTask(Base):
-    """A task of a motor. next_on: null once it was taken off the round; bearings: sizes by end, of `grease`."""
+    """A task of a motor. next_on: null once it was taken off the round; bearings: sizes by end, of `grease`.
+    every_h, hours_a_month: where months follow from running hours; season: `08-15`, where it is due before that day.
+    """
 
     __tablename__ = "round_task"
     __table_args__ = (
@@ -27,6 +29,9 @@ class RoundTask(Base):
     months: Mapped[int] = mapped_column(Integer)
     next_on: Mapped[date | None] = mapped_column(Date)
     bearings: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
+    every_h: Mapped[int | None] = mapped_column(Integer)
+    hours_a_month: Mapped[int | None] = mapped_column(Integer)
+    season: Mapped[str | None] = mapped_column(String(5))
 
 
 class RoundEntry(Base):

@@ -42,6 +42,9 @@ class TaskLine(NamedTuple):
     months: int
     next_on: date | None
     bearings: dict[str, Any] | None
+    every_h: int | None = None
+    hours_a_month: int | None = None
+    season: str | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,7 +7,20 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from grimcoil.core.errors import RecordRefusal
-from grimcoil.core.rounds.tasks import EVERY, Bearing, Task, defaults, grease_g, grease_hours, months_of, next_day
+from grimcoil.core.rounds.tasks import (
+    EVERY,
+    SEASON_DAYS,
+    Bearing,
+    Task,
+    defaults,
+    following,
+    grease_g,
+    grease_hours,
+    months_of,
+    next_day,
+    next_season,
+    season_of,
+)
 
 
 def test_the_worked_grease_of_the_makers_rule():
@@ -43,6 +56,29 @@ def test_small_motors_have_fewer_tasks_and_every_task_its_standing():
     assert set(defaults(None)) == set(defaults(30.0)) == set(EVERY) - {Task.BRUSHES, Task.STARTER}
     assert Task.GREASE not in defaults(3.0)
     assert all(kind.standing and kind.how and kind.months > 0 for kind in EVERY.values())
+
+
+@pytest.mark.parametrize(
+    ("text", "season"), [("15 Aug", (8, 15)), ("1. september", (9, 1)), ("15.8.", (8, 15)), ("02-28", (2, 28))]
+)
+def test_a_season_as_it_is_typed(text, season):
+    assert season_of(text) == season
+
+
+@pytest.mark.parametrize("text", ["", "Aug", "31 Apr", "29 Feb", "13-01", "00-10", "15 Foo", "15.13.", "august 15th"])
+def test_a_day_that_not_every_year_has_is_no_season(text):
+    with pytest.raises(RecordRefusal):
+        season_of(text)
+
+
+@given(st.dates(date(1990, 1, 1), date(2200, 1, 1)), st.dates(date(2021, 1, 1), date(2021, 12, 31)))
+def test_a_season_comes_once_a_year_and_never_too_soon(done, on):
+    season = (on.month, on.day)
+    due = next_season(done, season)
+    assert (due.month, due.day) == season
+    assert SEASON_DAYS < (due - done).days <= SEASON_DAYS + 366
+    assert following(done, 6, season) == due
+    assert following(done, 6, None) == next_day(done, 6)
 
 
 @given(st.dates(date(1990, 1, 1), date(2200, 1, 1)), st.integers(1, 120))

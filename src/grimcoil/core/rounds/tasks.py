@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 from enum import StrEnum
 
 from grimcoil.core.errors import RecordRefusal
@@ -14,6 +15,8 @@ TRADE = "common practice without source"
 GREASE_RULE = "bearing makers' rules for grams, and for hours by speed and bore (standard, from memory)"
 MONTH_H = 730.0
 BALL = 10.0  # the rule's factor for ball bearings; rollers have 5 or 1
+MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
+DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 LEAST_H, MOST_H = 100.0, 30_000.0
 
 
@@ -126,6 +129,45 @@ def grease_hours(bearing: Bearing, speed_rpm: float, celsius: float = 70.0) -> f
 def months_of(hours: float, hours_per_month: float) -> int:
     """Whole months that so many running hours take, at least one (computed)."""
     return max(1, int(hours / hours_per_month))
+
+
+SEASON_DAYS = 120  # before its day within which what is done counts for that season; our own figure
+
+
+def season_of(text: str) -> tuple[int, int]:
+    """Month and day of a season, as `08-15`, `15 Aug` or `15.8.`. Raises RecordRefusal.
+
+    >>> season_of("15 Aug"), season_of("08-15")
+    ((8, 15), (8, 15))
+    """
+    words = text.strip().lower()
+    if found := re.fullmatch(r"(\d{1,2})-(\d{1,2})", words):
+        month, day = int(found[1]), int(found[2])
+    elif (found := re.fullmatch(r"(\d{1,2})\.? ?([a-z]{3})[a-z]*", words)) and found[2] in MONTHS:
+        month, day = MONTHS.index(found[2]) + 1, int(found[1])
+    elif found := re.fullmatch(r"(\d{1,2})\. ?(\d{1,2})\.", words):
+        month, day = int(found[2]), int(found[1])
+    else:
+        raise RecordRefusal("", text, "a day of the year", "15 Aug")
+    if not 1 <= month <= 12 or not 1 <= day <= DAYS[month - 1]:
+        raise RecordRefusal("", text, "a day that every year has", "15 Aug")
+    return month, day
+
+
+def next_season(done_on: date, season: tuple[int, int]) -> date:
+    """The day of the first season that what was done on a day doesn't count for. season: month and day (own rule).
+
+    >>> next_season(date(2026, 8, 10), (8, 15)), next_season(date(2026, 2, 1), (8, 15))
+    (datetime.date(2027, 8, 15), datetime.date(2026, 8, 15))
+    """
+    counts_to = done_on + timedelta(days=SEASON_DAYS)
+    this = date(counts_to.year, *season)
+    return this if this > counts_to else date(counts_to.year + 1, *season)
+
+
+def following(done_on: date, months: int, season: tuple[int, int] | None) -> date:
+    """When a task is due next: before its season, else so many months on. months: 1 to 120 (computed)."""
+    return next_day(done_on, months) if season is None else next_season(done_on, season)
 
 
 def defaults(power_kw: float | None) -> tuple[Task, ...]:

@@ -29,6 +29,9 @@ class RoundTaskForm(Form):
 
     task: Short
     months: Short = ""
+    every_h: Short = ""
+    hours_a_month: Short = ""
+    season: Short = ""
     off: Short = ""
     bearing_drive: Short = ""
     bearing_other: Short = ""

@@ -23,7 +23,10 @@ from grimcoil.web.views.rounds import SEEN, STARTS_JOB, sizes_text, stop_shown
 
 router = APIRouter()
 Area = Annotated[str, Query(max_length=100)]
-NAMES = ("task", "outcome", "text", "loaded", "words", "when", "months", "bearing_drive", "bearing_other")
+NAMES = (
+    "task", "outcome", "text", "loaded", "words", "when", "months", "every_h", "hours_a_month", "season",
+    "bearing_drive", "bearing_other",
+)  # fmt: skip
 EMPTY = dict.fromkeys(NAMES, "")
 TaskName = Annotated[str, Query(max_length=20)]
 
