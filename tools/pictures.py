@@ -16,7 +16,6 @@ from pydantic import SecretStr
 from demo.drying import seed_drying
 from demo.rounds import seed_rounds
 from demo.scenario import seed
-from grimcoil.core.choices import LeadScheme
 from grimcoil.service.importing import Source
 from grimcoil.service.sheet_drafts import begin
 from grimcoil.service.signing_in import actor_of
@@ -27,9 +26,7 @@ from grimcoil.store.schema import upgrade
 from grimcoil.web.app import create_app
 from tests.conftest import fresh_database
 from tests.served import browser_state, served, word_of
-from tests.service.test_every_kind import UNLIKE
 from tests.support import WHOLE_JOB, Clock
-from tests.walker import Walker
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
 ARGUMENTS = "--disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync"
@@ -81,16 +78,11 @@ def walked(page: Page, clock: Clock, tag: str, until: str = "", changed: dict[st
     return job
 
 
-def nine(store: Store, clock: Clock) -> str:
-    """A job on a nine-lead motor, at the last of its lone coils."""
-    with store() as session:
-        person = by_login(session, "rohrdommel")
-    if person is None:
-        raise LookupError("rohrdommel")
-    ohms = UNLIKE[LeadScheme.NINE_WYE] | {"winding_resistance.1-4": "0.2611", "winding_resistance.2-5": "0.2614"}
-    walker = Walker(store, actor_of(person), clock, "BW-140", LeadScheme.NINE_WYE, ohms, {"position": "Stone trap"})
-    walker.start().to("winding_resistance.3-6")
-    return f"/jobs/{walker.job}"
+def starter_of(page: Page, tag: str) -> str:
+    """The sheet of the starter of a motor's position."""
+    page.goto(f"/motors/{tag}")
+    place = page.locator(".plate-strip a").first.get_attribute("href") or ""
+    return f"{place}/starter"
 
 
 # Readings as this motor would give them at 20 °C: DD-215, 22 kW.
@@ -194,7 +186,7 @@ def main(only: str = "") -> None:
         shoot("decision", lambda p: walked(p, clock, "DD-215", "", DD_215))
         shoot("sheet", sheet_of)
         shoot("start", "/jobs/start?tag=BW-121&occasion=acceptance")
-        shoot("job-nine", nine(store, clock))
+        shoot("starter", lambda p: starter_of(p, "SH-447"), login="segge")
         shoot("money", MONEY)
         shoot("drying", "/dryings/1")
         shoot("round", ROUND, act=lambda p: (p.locator("#r-in").fill("61"), p.evaluate("scrollTo(0, 0)")))
