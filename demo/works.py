@@ -123,7 +123,7 @@ CIRCUITS = {
         "protection": "fuses",
         "control_v": 110,
         "control_supply": "L1-L2",
-        "overload": {"dial_a": 195, "trip_class": 10, "reset": "hand"},
+        "overload": {"dial_a": 210, "trip_class": 10, "reset": "hand"},
         "starter_figures": {
             "coil_v": 110, "control_primary_v": 480, "control_va": 160, "fuse_a": 315, "run_up_s": 6,
             "start_a": 1250, "starts_per_hour": 1, "undervoltage_release": True,
@@ -135,7 +135,7 @@ CIRCUITS = {
         "protection": "breaker",
         "control_v": 110,
         "control_supply": "L1-L2",
-        "overload": {"dial_a": 18, "trip_class": 10, "reset": "hand"},
+        "overload": {"dial_a": 21, "trip_class": 10, "reset": "hand"},
         "starter_figures": {"coil_v": 110, "starts_per_hour": 7, "undervoltage_release": True},
     },
 }  # fmt: skip
