@@ -1,5 +1,7 @@
 """A drowned motor on the page: wet, three cycles with one rotation, dry, and on to its full set of tests."""
 
+import re
+
 import pytest
 from playwright.sync_api import expect
 
@@ -88,3 +90,11 @@ def test_on_a_phone_a_wrong_figure_is_told_at_its_field_and_kept(page, works_clo
     page.get_by_label("End it before it is").fill("to the oven")
     page.get_by_role("button", name="End", exact=True).click()
     expect(page.get_by_text("to the oven")).to_be_visible()
+
+
+def test_what_dries_stands_on_today_with_its_clock(page):
+    page.goto("/")
+    row = page.get_by_role("main").locator("a[href='/dryings/1']")
+    expect(row.locator("[data-until]")).to_be_visible()
+    row.click()
+    expect(page).to_have_url(re.compile("/dryings/1$"))
