@@ -65,6 +65,13 @@ def test_the_end_asks_for_the_cause_and_stands_on_the_motors_life(client, motor)
     life = client.get("/motors/BW-1/life").text
     assert life.count("contacts renewed, starts counted") == 1
     assert "walk kept" in client.get("/trail").text
+    place = re.search(r'href="(/positions/\d+)"', client.get("/motors/BW-1").text)[1]
+    position = client.get(place).text
+    assert "contacts renewed, starts counted" in position
+    assert 'href="/walk?tag=BW-1"' in position
+    taken = re.search(r'name="id" value="(\d+)"', life)[1]
+    client.post("/motors/BW-1/life/take-back", data={"id": taken})
+    assert "contacts renewed" not in client.get(place).text
 
 
 def test_after_mending_it_goes_on(client, motor):

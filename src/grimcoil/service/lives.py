@@ -22,7 +22,7 @@ from grimcoil.store import motors as motor_rows
 from grimcoil.store import tables, trail
 from grimcoil.store.engine import Store
 from grimcoil.store.lines import PlaceLine, line_of
-from grimcoil.store.lives import EventLine, StayLine
+from grimcoil.store.lives import EventLine, FoundLine, StayLine
 from grimcoil.store.repairs import STAGES, relist_repair, stages
 from grimcoil.store.tables import NOTE, LifeEvent, Motor, WindingRow
 
@@ -46,12 +46,13 @@ class LifeView:
 
 @dataclass(frozen=True, slots=True)
 class PositionView:
-    """A position with who stood there, what failed there and what that says."""
+    """A position with who stood there, what failed or was found there and what that says."""
 
     place: PlaceLine
     stays: Sequence[StayLine]
     failures: Sequence[Failure]
     repeats: Finding | None
+    found: Sequence[FoundLine] = ()
 
     @property
     def now(self) -> list[str]:
@@ -70,14 +71,15 @@ def life(store: Store, tag: str) -> LifeView:
 
 
 def position(store: Store, position_id: int, today: date) -> PositionView:
-    """Three queries. Raises Unknown."""
+    """Four queries. Raises Unknown."""
     with store() as session:
         found = rows.position(session, position_id)
         if found is None:
             raise Unknown("position", str(position_id), "a position on the register")
         failures = rows.failures_at(session, position_id)
         stays = rows.stays_at(session, position_id)
-        return PositionView(line_of(PlaceLine, found), stays, failures, repeat_failures(failures, today))
+        repeats = repeat_failures(failures, today)
+        return PositionView(line_of(PlaceLine, found), stays, failures, repeats, rows.found_at(session, position_id))
 
 
 def move(store: Store, actor: Actor, tag: str, texts: dict[str, str], token: str, now: datetime) -> bool:

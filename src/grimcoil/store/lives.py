@@ -71,6 +71,28 @@ def stays_at(session: Session, position_id: int) -> list[StayLine]:
     return [StayLine(*row) for row in session.execute(query)]
 
 
+class FoundLine(NamedTuple):
+    """A fault that a walk found on a motor while it stood at a position."""
+
+    tag: str
+    on_day: date
+    note: str
+
+
+def found_at(session: Session, position_id: int) -> list[FoundLine]:
+    """Ends of fault walks on whatever stood at a position then, newest first."""
+    there = (_S.motor_id == _E.motor_id) & (_E.on_day >= _S.since) & (_S.until.is_(None) | (_E.on_day <= _S.until))
+    query = (
+        select(_M.tag, _E.on_day, _E.note)
+        .join(Stay.__table__, there)
+        .join(Motor.__table__, _M.id == _E.motor_id)
+        .where(_S.position_id == position_id, _E.kind == "walked", _E.taken_back_by.is_(None))
+        .order_by(_E.on_day.desc(), _E.id.desc())
+        .limit(MOST)
+    )
+    return [FoundLine(*row) for row in session.execute(query)]
+
+
 def stay_rows(session: Session, motor_id: int) -> list[Stay]:
     """The rows themselves, oldest first, held until the transaction ends."""
     query = select(Stay).where(Stay.motor_id == motor_id).order_by(Stay.since, Stay.id).with_for_update()
