@@ -168,6 +168,17 @@ def test_by_running_hours_and_before_a_season(store, electrician, clock, on_roun
         assert list(refused.value.fields) == [field]
 
 
+def test_a_season_that_is_set_comes_next_and_one_that_is_overdue_stays_so(store, electrician, clock, on_round):
+    def set_task(**texts):
+        verbs.set_task(store, electrician, "BW-1", {"task": "grease"} | texts, clock())
+        return tasks(store, clock)["grease"].next_on
+
+    soon = clock().date() + timedelta(days=20)
+    assert set_task(season=f"{soon.month:02}-{soon.day:02}") == soon
+    clock.pass_(40 * 86400)
+    assert set_task(bearing_drive="85 x 19 x 45") == soon
+
+
 def test_who_may(store, clock, motor):
     reader = add_person(store, Role.READER, "schwaden")
     for verb in (

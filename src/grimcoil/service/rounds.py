@@ -15,7 +15,7 @@ from grimcoil.core.people import Action, Actor
 from grimcoil.core.plate import parse_power
 from grimcoil.core.readings import parse_reading
 from grimcoil.core.rounds.past import Figure, judge_figure
-from grimcoil.core.rounds.tasks import EVERY, Bearing, Task, defaults, following, months_of, next_season, season_of
+from grimcoil.core.rounds.tasks import EVERY, Bearing, Task, coming_season, defaults, following, months_of, season_of
 from grimcoil.core.side.wear import OBSERVATIONS
 from grimcoil.service.fields import Fields, amount
 from grimcoil.service.registered import motor_named
@@ -152,8 +152,9 @@ def set_task(store: Store, actor: Actor, tag: str, texts: Mapping[str, str], now
         else:
             if interval is not None:
                 row.months, row.every_h, row.hours_a_month, row.season = interval
-            season = season_of(row.season) if row.season else None
-            row.next_on = row.next_on or now.date() if season is None else next_season(now.date(), season)
+            if interval is not None and row.season:  # nothing was done yet: the very next one counts
+                row.next_on = coming_season(now.date(), season_of(row.season))
+            row.next_on = row.next_on or now.date()
             row.bearings = bearings if bearings is not None else row.bearings
         trail.write(
             session, actor, "round task kept", now, motor.id, detail=f"{task}, {row.months} months, {row.next_on}"

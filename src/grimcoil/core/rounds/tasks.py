@@ -160,9 +160,17 @@ def next_season(done_on: date, season: tuple[int, int]) -> date:
     >>> next_season(date(2026, 8, 10), (8, 15)), next_season(date(2026, 2, 1), (8, 15))
     (datetime.date(2027, 8, 15), datetime.date(2026, 8, 15))
     """
-    counts_to = done_on + timedelta(days=SEASON_DAYS)
-    this = date(counts_to.year, *season)
-    return this if this > counts_to else date(counts_to.year + 1, *season)
+    return coming_season(done_on + timedelta(days=SEASON_DAYS + 1), season)
+
+
+def coming_season(day: date, season: tuple[int, int]) -> date:
+    """The season's day from a day on, that one too. season: month and day (computed).
+
+    >>> coming_season(date(2026, 8, 15), (8, 15)), coming_season(date(2026, 8, 16), (8, 15))
+    (datetime.date(2026, 8, 15), datetime.date(2027, 8, 15))
+    """
+    this = date(day.year, *season)
+    return this if this >= day else date(day.year + 1, *season)
 
 
 def following(done_on: date, months: int, season: tuple[int, int] | None) -> date:
