@@ -4,8 +4,8 @@ import math
 
 import pytest
 
+from grimcoil.core.circuit.overload import right_dial_a
 from grimcoil.core.side.starting import AutotransformerTest, StarDeltaTest, judge_autotransformer, judge_star_delta
-from grimcoil.core.starter.figures import dial_wanted
 from tests.published.spice import run
 
 OMEGA = 2 * math.pi * 60
@@ -36,7 +36,7 @@ def test_a_star_takes_a_third_of_the_lines_and_a_delta_branch_its_share():
     star, _ = lines_of(STAR)
     delta, branch = lines_of(DELTA)
     assert star / delta == pytest.approx(1 / 3, rel=1e-4)
-    assert dial_wanted(delta, inside_delta=True) == pytest.approx(branch, rel=1e-4)
+    assert right_dial_a(delta, inside_delta=True) == pytest.approx(branch, rel=1e-4)
     codes = [one.code for one in judge_star_delta(StarDeltaTest(line_a_star=star, line_a_delta=delta)).findings]
     assert codes == ["star-delta-third"]
 

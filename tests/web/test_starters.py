@@ -62,7 +62,7 @@ def test_the_record_of_the_motor_leaves_the_sheet_alone_and_takes_a_trip_class(c
     page = client.get(sheet).text
     assert 'value="110"' in page
     assert "Run-up 9 s is shorter than class 10" in page
-    assert "Dial 12 A; full load 21 A" in page
+    assert "Dial 12 A, plate 21 A: it trips below full load." in page
 
 
 def test_onto_the_round(client, sheet):

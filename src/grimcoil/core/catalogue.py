@@ -84,11 +84,6 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
         "star-delta-early star-delta-late star-delta-timer star-delta-third star-delta-share",
     ),
     (_CALC, "at a tap k: motor k, line and torque k squared", "autotransformer-share"),
-    (
-        _CALC,
-        "the dial at full-load amps, inside a delta at 0.58 of them",
-        "starter-dial starter-dial-high starter-dial-low",
-    ),
     (_TRADE, "a direct start draws 5 to 8 times full load", "starter-inrush starter-inrush-high starter-inrush-low"),
     (_STD, "IEC 60947-4-1, a coil works from 85 to 110 %", "starter-coil starter-coil-over starter-coil-under"),
     (_TRADE, "each start heats like minutes of running", "starts-many starts-some starts-few starts-class"),

@@ -13,6 +13,7 @@ from grimcoil.core.choices import Starter
 from grimcoil.core.errors import FormRefused, RecordRefusal, Unknown
 from grimcoil.core.findings import Finding
 from grimcoil.core.people import Action, Actor
+from grimcoil.core.plate import Plate
 from grimcoil.core.starter.checks import checks
 from grimcoil.core.starter.figures import Check, StarterFigures, StarterPlace, inspect_months, judged
 from grimcoil.exchange import motors as formats
@@ -49,10 +50,10 @@ def starter_sheet(store: Store, position_id: int) -> StarterView:
     with store() as session:
         found = _position(session, position_id)
         motors = rows.standing_at(session, position_id)
-        amps = plate_of(motors[0]).full_load_in_use_a if motors else None
+        plate = plate_of(motors[0]) if motors else None
         line = line_of(PlaceLine, found)
         file = position_file(line)
-        on = _placed(file, amps)
+        on = _placed(file, plate)
         kept = {} if file.starter_figures is None else file.starter_figures.model_dump(exclude_none=True)
         texts = {name: _text(kept.get(name)) for name in FIELDS} | {"starter": file.starter or ""}
         months = inspect_months(on.starter, on.figures.starts_per_hour)
@@ -84,16 +85,13 @@ def _position(session: Session, position_id: int, lock: bool = False) -> Positio
     return found
 
 
-def _placed(file: formats.Position, full_load_a: float | None) -> StarterPlace:
-    relay = file.overload or formats.Overload()
+def _placed(file: formats.Position, plate: Plate | None) -> StarterPlace:
     sheet = file.starter_figures or formats.StarterSheet()
     return StarterPlace(
         starter=file.starter or Starter.DIRECT,
         figures=StarterFigures(**sheet.model_dump()),
-        full_load_a=full_load_a,
-        dial_a=relay.dial_a,
-        trip_class=relay.trip_class,
-        inside_delta=relay.inside_delta,
+        plate=plate,
+        overload=formats.position_of(file).overload,
         control_v=file.control_v,
         fused=file.protection == "fuses",
     )

@@ -7,8 +7,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from grimcoil.core.choices import Starter
+from grimcoil.core.circuit.overload import right_dial_a
 from grimcoil.core.errors import RecordRefusal
-from grimcoil.core.starter.figures import LIMITS, StarterFigures, StarterPlace, dial_wanted, inspect_months, judged
+from grimcoil.core.plate import Plate
+from grimcoil.core.starter.figures import LIMITS, StarterFigures, StarterPlace, inspect_months, judged
+from grimcoil.core.subject import Overload
+
+PLATE = Plate((460,), (20,))
 
 
 def codes(starter=Starter.DIRECT, figures=None, **place):
@@ -18,17 +23,17 @@ def codes(starter=Starter.DIRECT, figures=None, **place):
 @pytest.mark.parametrize(
     ("dial", "inside", "code"),
     [
-        (21, False, "starter-dial"), (21.01, False, "starter-dial-high"), (18, False, "starter-dial"),
-        (17.9, False, "starter-dial-low"), (11.55, True, "starter-dial"), (20, True, "starter-dial-high"),
+        (21, False, "overload-dial-fits"), (21.01, False, "overload-dial-high"), (19, False, "overload-dial-fits"),
+        (18.9, False, "overload-dial-low"), (11.55, True, "overload-dial-fits"), (20, True, "overload-trips-high"),
     ],
 )  # fmt: skip
 def test_the_dial_is_held_against_the_amps_that_flow_through_it(dial, inside, code):
-    assert codes(full_load_a=20, dial_a=dial, inside_delta=inside) == [code]
+    assert codes(plate=PLATE, overload=Overload(dial, inside_delta=inside)) == [code]
 
 
 def test_a_branch_of_a_delta_carries_its_share():
     """Computed: line amps over the root of three; 0.58 of a handbook is that rounded."""
-    assert dial_wanted(100, inside_delta=True) == pytest.approx(100 / math.sqrt(3))
+    assert right_dial_a(100, inside_delta=True) == pytest.approx(100 / math.sqrt(3))
 
 
 @pytest.mark.parametrize(
@@ -36,7 +41,7 @@ def test_a_branch_of_a_delta_carries_its_share():
     [(100, "starter-inrush"), (160, "starter-inrush"), (99, "starter-inrush-low"), (161, "starter-inrush-high")],
 )
 def test_a_direct_start(amps, code):
-    assert codes(figures={"start_a": amps}, full_load_a=20) == [code]
+    assert codes(figures={"start_a": amps}, plate=PLATE) == [code]
 
 
 @pytest.mark.parametrize(

@@ -14,6 +14,15 @@ INSIDE_DELTA = 1 / math.sqrt(3)
 CLOSE = 0.05
 
 
+def right_dial_a(full_load_a: float, inside_delta: bool) -> float:
+    """Where the dial belongs, A: at full-load amps, in the delta at 0.58 of them. (computed)
+
+    >>> round(right_dial_a(20.0, inside_delta=True), 2)
+    11.55
+    """
+    return full_load_a * (INSIDE_DELTA if inside_delta else 1.0)
+
+
 def trip_limit_percent(plate: Plate, marked_rise_k: float | None = None) -> float:
     """Largest trip rating in percent of plate amps: 125 with service factor 1.15 or more or a marked rise up to
     40 K, else 115 (NEC 430.32, standard, from memory).
@@ -41,7 +50,7 @@ def _dial(overload: Overload, plate: Plate) -> list[Finding]:
     amps, dial = plate.full_load_in_use_a, overload.dial_a
     if amps is None or dial is None:
         return []
-    right = amps * (INSIDE_DELTA if overload.inside_delta else 1.0)
+    right = right_dial_a(amps, overload.inside_delta)
     where = f"{amps:g} A × 0.58 inside the delta = {right:.3g} A" if overload.inside_delta else f"plate {amps:g} A"
     limit = trip_limit_percent(plate)
     if TRIPS_FROM * dial > right * limit / 100:

@@ -144,7 +144,7 @@ RULES: tuple[Rule, ...] = (
         "repair-on-site",
         _codes(
             "pole-open pole-high-ohms contact-drop-burnt coil-open-circuit coil-shorted capacitor-off brake-coil-off"
-            " starter-dial-high starter-coil-over starter-coil-under"
+            " starter-coil-over starter-coil-under"
             " brake-not-lifting accessory-to-frame overload-trips-high"
         ),
         why="starter, brake or protector, not the winding",

@@ -5,8 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from grimcoil.core.choices import Starter
+from grimcoil.core.circuit.overload import right_dial_a
 from grimcoil.core.readings import three_digits
 from grimcoil.core.starter.figures import (
+    DIRECT_LEAST,
+    DIRECT_MOST,
     DROP,
     ELECTRONIC,
     PICK_UP,
@@ -14,7 +17,6 @@ from grimcoil.core.starter.figures import (
     WORN_SOONEST,
     Check,
     StarterPlace,
-    dial_wanted,
     inspect_months,
 )
 
@@ -92,8 +94,12 @@ def _settings(place: StarterPlace) -> Iterator[Check]:
             f"{', '.join(part for part in parts if part)}.", f"Joined for other volts it burns coils; {TRADE}",
         )  # fmt: skip
     if place.full_load_a is not None:
-        wanted = dial_wanted(place.full_load_a, place.inside_delta)
-        delta = ", 0.58 of full load as it sits inside the delta" if place.inside_delta else ", the motor's full load"
+        wanted = right_dial_a(place.full_load_a, place.overload.inside_delta)
+        delta = (
+            ", 0.58 of full load as it sits inside the delta"
+            if place.overload.inside_delta
+            else ", the motor's full load"
+        )
         yield Check(
             "dial", "Overload", True,
             "Dial and class read off; test key opens the control circuit; reset by hand or not.",
@@ -140,7 +146,7 @@ def _live(place: StarterPlace) -> Iterator[Check]:
             "A third of the delta's, and so the torque.", "Star-delta theory, computed",
         )  # fmt: skip
     if place.starter is Starter.DIRECT and place.full_load_a:
-        low, high = 5 * place.full_load_a, 8 * place.full_load_a
+        low, high = DIRECT_LEAST * place.full_load_a, DIRECT_MOST * place.full_load_a
         yield Check(
             "inrush", "Amps at start", False, "Clamp with peak hold.",
             f"{three_digits(low)} to {three_digits(high)} A, the lines alike.", f"5 to 8 times full load; {TRADE}",

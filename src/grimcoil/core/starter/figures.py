@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from grimcoil.core.choices import Starter
+from grimcoil.core.circuit.overload import overload_findings
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.findings import Finding, act, sound, watch
+from grimcoil.core.plate import Plate
 from grimcoil.core.readings import three_digits
+from grimcoil.core.rounds.tasks import MONTH_H
 from grimcoil.core.side.starting import (
     AutotransformerTest,
     StarDeltaTest,
@@ -17,14 +20,13 @@ from grimcoil.core.side.starting import (
     judge_star_delta,
     judge_starts,
 )
+from grimcoil.core.subject import Overload
 
 TRADE = "common practice without source"
-PHASE_SHARE = 3**-0.5  # of line amps, in a branch of a delta (computed)
 DIRECT_LEAST, DIRECT_MOST = 5.0, 8.0  # times full-load amps at a direct start; handbook, common practice
 PICK_UP, DROP = 0.85, 1.10  # of a coil's rated volts it must work between: IEC 60947-4-1, from memory
-DIAL_MOST = 1.05  # of full-load amps; above it guards too late, common practice
+NO_RELAY = Overload()
 OPERATIONS = 100_000  # between looks at the contacts; common practice without source
-HOURS_A_MONTH = 730.0
 MOST_MONTHS = 12
 WORN_SOONEST = frozenset({Starter.REVERSING, Starter.TWO_SPEED})
 ELECTRONIC = frozenset({Starter.SOFT, Starter.DRIVE})
@@ -65,18 +67,21 @@ class StarterFigures:
 
 @dataclass(frozen=True, slots=True)
 class StarterPlace:
-    """A starter where it stands. full_load_a: of the motor as joined; dial_a, trip_class, inside_delta: of the
-    overload; control_v: of the control circuit. None where it isn't known.
+    """A starter where it stands. plate: of the motor that does; control_v: of the control circuit. None where it isn't
+    known.
     """
 
     starter: Starter
     figures: StarterFigures = StarterFigures()
-    full_load_a: float | None = None
-    dial_a: float | None = None
-    trip_class: float | None = None
-    inside_delta: bool = False
+    plate: Plate | None = None
+    overload: Overload = NO_RELAY
     control_v: float | None = None
     fused: bool = False
+
+    @property
+    def full_load_a(self) -> float | None:
+        """Of the motor as it is joined, A."""
+        return None if self.plate is None else self.plate.full_load_in_use_a
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,8 +108,8 @@ def judged(place: StarterPlace) -> tuple[Finding, ...]:
 
 def _judged(place: StarterPlace) -> Iterator[Finding]:
     has = place.figures
-    if place.dial_a is not None and place.full_load_a is not None:
-        yield _dial(place, place.dial_a, place.full_load_a)
+    if place.plate is not None:
+        yield from overload_findings(replace(place.overload, run_up_s=None), place.plate)  # run-up: with the starts
     if place.starter is Starter.STAR_DELTA and (has.timer_s or has.line_a_star):
         test = StarDeltaTest(has.timer_s, has.run_up_s, has.line_a_star, has.line_a_delta)
         yield from judge_star_delta(test).findings
@@ -114,28 +119,8 @@ def _judged(place: StarterPlace) -> Iterator[Finding]:
         yield _inrush(has.start_a / place.full_load_a)
     if has.coil_v and place.control_v:
         yield _coil(has.coil_v, place.control_v)
-    if has.starts_per_hour is not None or (has.run_up_s is not None and place.trip_class is not None):
-        yield from judge_starts(StartsTest(has.starts_per_hour, has.run_up_s, place.trip_class)).findings
-
-
-def dial_wanted(full_load_a: float, inside_delta: bool) -> float:
-    """Where the overload's dial belongs, A: at full-load amps, in the delta at 0.58 of them. (computed)
-
-    >>> round(dial_wanted(20.0, inside_delta=True), 2)
-    11.55
-    """
-    return full_load_a * (PHASE_SHARE if inside_delta else 1.0)
-
-
-def _dial(place: StarterPlace, dial_a: float, full_load_a: float) -> Finding:
-    wanted = dial_wanted(full_load_a, place.inside_delta)
-    inside = " times 0.58, as it sits inside the delta" if place.inside_delta else ""
-    shown = f"Dial {dial_a:g} A; full load {full_load_a:g} A{inside} is {three_digits(wanted)} A"
-    if dial_a > DIAL_MOST * wanted * (1 + 1e-9):
-        return act("starter-dial-high", f"{shown}: it guards too late. Set it down.")
-    if dial_a < 0.9 * wanted * (1 - 1e-9):
-        return watch("starter-dial-low", f"{shown}: it may trip at full load.")
-    return sound("starter-dial", f"{shown}.")
+    if has.starts_per_hour is not None or (has.run_up_s is not None and place.overload.trip_class is not None):
+        yield from judge_starts(StartsTest(has.starts_per_hour, has.run_up_s, place.overload.trip_class)).findings
 
 
 def _inrush(times: float) -> Finding:
@@ -166,5 +151,5 @@ def inspect_months(starter: Starter, starts_per_hour: float | None) -> int:
     """
     months = float(MOST_MONTHS)
     if starts_per_hour is not None and starts_per_hour > 0:
-        months = min(months, OPERATIONS / (starts_per_hour * HOURS_A_MONTH))
+        months = min(months, OPERATIONS / (starts_per_hour * MONTH_H))
     return max(1, int(months / (2 if starter in WORN_SOONEST else 1)))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from grimcoil.core.rounds.tasks import EVERY, Bearing, Kind, Task, grease_g, grease_hours, months_of
+from grimcoil.core.rounds.tasks import EVERY, MONTH_H, Bearing, Kind, Task, grease_g, grease_hours, months_of
 from grimcoil.core.side.wear import OBSERVATIONS
 from grimcoil.draw.motor_side import motor_side, route
 from grimcoil.service.rounds import Stop, StopLine, TaskLine
@@ -13,7 +13,6 @@ from grimcoil.service.rounds import Stop, StopLine, TaskLine
 SEEN = tuple((name, opens) for name, (_, opens) in OBSERVATIONS.items() if name != "nothing")
 # What asks for a job at once rather than at the next chance.
 STARTS_JOB = frozenset(name for name, (verdict, _) in OBSERVATIONS.items() if verdict == "act")
-HOURS_A_MONTH = 730.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,7 +69,7 @@ def grease_words(bearings: Mapping[str, Mapping[str, float]], speed_rpm: float |
         words = f"{end} end: {grease_g(one):.1f} g"
         if speed_rpm is not None and 10 <= speed_rpm <= 30_000:
             hours = grease_hours(one, speed_rpm)
-            months = months_of(hours, HOURS_A_MONTH)
+            months = months_of(hours, MONTH_H)
             words += (
                 f"; by the makers' rule every {hours:.0f} h running, {months} month{'s' * (months > 1)} without a break"
             )

@@ -44,7 +44,7 @@ SECTIONS = (
 def diagram(view: StarterView) -> str:
     """The one-line diagram, one size for every screen."""
     on = view.on
-    words = "" if on.dial_a is None else f"dial {on.dial_a:g} A"
+    words = "" if on.overload.dial_a is None else f"dial {on.overload.dial_a:g} A"
     label = f"One-line diagram of a {on.starter.value.replace('-', ' ')} starter"
     return figure(
         WIDTH, HEIGHT, label, starter_diagram(on.starter, on.fused, words), "starter-drawing", "xMidYMin meet"
