@@ -18,8 +18,9 @@ from grimcoil.core.readings import parse_reading
 from grimcoil.core.walk import walk as walking
 from grimcoil.core.walk.catalogue import trials
 from grimcoil.core.walk.choose import Choice
+from grimcoil.core.walk.ending import PAIRS
 from grimcoil.core.walk.evidence import Measured
-from grimcoil.core.walk.walk import PAIRS, PROVE_DEAD, Entry, Walk, walk
+from grimcoil.core.walk.walk import PROVE_DEAD, Entry, Walk, walk
 
 FIELDS = {"volts-ac": DEAD_VOLTAGE, "volts-across": DROP, "ohms": LOW_OHM, "insulation": INSULATION, "amps": CURRENT}
 MOST = 40

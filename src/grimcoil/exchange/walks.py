@@ -15,10 +15,11 @@ from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.fields import CURRENT, DEAD_VOLTAGE, DROP, INSULATION, LOW_OHM
 from grimcoil.core.fields import Field as ReadingField
 from grimcoil.core.walk.catalogue import ORDERS, SYMPTOMS, Trial, trials
+from grimcoil.core.walk.ending import MOTOR, Standing
 from grimcoil.core.walk.evidence import Measured
 from grimcoil.core.walk.faults import line_up
 from grimcoil.core.walk.tell import element_states, findings_of, so_far
-from grimcoil.core.walk.walk import MOTOR, PROVE_DEAD, Entry, Standing, Walk, known_suspects, walk
+from grimcoil.core.walk.walk import PROVE_DEAD, Entry, Walk, known_suspects, walk
 from grimcoil.exchange.motors import Motor, Position, plate_of, position_of
 from grimcoil.exchange.strict import MOST_NAMES, Positive, ReadingText, Strict, Text, first_refusal, load_json, reading
 

@@ -9,8 +9,8 @@ from grimcoil.core.choices import Occasion, School, Spot
 from grimcoil.core.errors import GateClosed, Unknown
 from grimcoil.core.measured import InsulationTest, ResistanceTest
 from grimcoil.core.people import Action, Actor
+from grimcoil.core.walk.ending import MOTOR
 from grimcoil.core.walk.tell import so_far
-from grimcoil.core.walk.walk import MOTOR
 from grimcoil.service.bench import Bench
 from grimcoil.service.jobs import LONGEST_NOTE, Start, keep, start_job
 from grimcoil.service.walks import ELSEWHERE, SEPARATOR, Walked

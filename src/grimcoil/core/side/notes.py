@@ -21,6 +21,10 @@ _DEAD = Check(
     "Stator, rotor gear and excitation: each supply by itself; capacitors and fields discharged.",
     "0 V everywhere, the tester proved before and after.", "A second supply stays live when the first is off",
 )  # fmt: skip
+_STATOR = Check(
+    "stator", "Stator as usual", True, "By a routine job: ohms, insulation, connection.",
+    "As its job says.", "The stator is that of any three-phase motor",
+)  # fmt: skip
 _RINGS = Check(
     "rings", "Rings and brushes", True,
     "Film even, no grooves; each brush against new, free in its holder, the spring alike, leads clear of the frame.",
@@ -30,10 +34,7 @@ _RINGS = Check(
 NOTES: Mapping[Machine, tuple[Check, ...]] = {
     Machine.WOUND_ROTOR: (
         _DEAD,
-        Check(
-            "stator", "Stator as usual", True, "By a routine job: ohms, insulation, connection.",
-            "As its job says.", "The stator is that of any three-phase motor",
-        ),
+        _STATOR,
         _RINGS,
         Check(
             "rotor-ohms", "Ring to ring", True, "Brushes lifted, low ohms between each two rings, turned by hand too.",
@@ -57,10 +58,7 @@ NOTES: Mapping[Machine, tuple[Check, ...]] = {
     ),
     Machine.SYNCHRONOUS: (
         _DEAD,
-        Check(
-            "stator", "Stator as usual", True, "By a routine job: ohms, insulation, connection.",
-            "As its job says.", "The stator is that of any three-phase motor",
-        ),
+        _STATOR,
         _RINGS,
         Check(
             "field", "Field", True, "Ohms of the field against its last; field to shaft at its own volts or 500 V.",

@@ -80,7 +80,7 @@ class StarterPlace:
 
     @property
     def full_load_a(self) -> float | None:
-        """Of the motor as it is joined, A."""
+        """Of the motor as it is joined, A (as read off its plate)."""
         return None if self.plate is None else self.plate.full_load_in_use_a
 
 

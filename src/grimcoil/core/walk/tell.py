@@ -6,7 +6,8 @@ from collections.abc import Sequence
 
 from grimcoil.core.findings import Finding, unproven, watch
 from grimcoil.core.walk.catalogue import SYMPTOMS
-from grimcoil.core.walk.walk import Standing, Walk
+from grimcoil.core.walk.ending import Standing
+from grimcoil.core.walk.walk import Walk
 
 WORTH_NAMING = 0.05
 

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from grimcoil.core.circuit.place import Place, State
 from grimcoil.core.walk.catalogue import STATES, Trial, suspects, trials
 from grimcoil.core.walk.choose import Choice, choices
+from grimcoil.core.walk.ending import AGAINST, CLEARED, End, Left, Standing, condemned, end_of, handed_over
 from grimcoil.core.walk.evidence import Measured, Panel, answered, likelihood, pulls_in
 from grimcoil.core.walk.faults import Suspect, line_up, priors
 from grimcoil.core.walk.safety import (
@@ -29,9 +30,6 @@ from grimcoil.core.walk.safety import (
     refuse_danger,
 )
 
-SURE, MOSTLY = 0.93, 0.8
-LIKELIEST = 0.4  # where nothing is left to ask: the likeliest is named with all that may stand in its place
-CLEARED, AGAINST = 0.004, 0.05
 MISFIT = 0.08
 STAYED = frozenset({"at-once", "after-cooling"})  # what an overload did that could be reset
 PROVE_DEAD = Trial(
@@ -40,25 +38,7 @@ PROVE_DEAD = Trial(
     caution="Stored charge and back-feed can hurt: two-pole tester, proved before and after.",
     usual={"dead": 0.97, "live": 0.03},
 )  # fmt: skip
-# No test of the walk can tell these apart (common practice; some only until more is opened).
-PAIRS = (
-    (
-        {"winding-open", "protector-failed", "protector-open-hot"},
-        "open in the star point looks the same from the leads",
-    ),
-    ({"winding-turn-short", "winding-phase-to-phase"}, "on three leads a low pair is both"),
-    ({"phase-reversed", "connection-wrong"}, "looking at the joints tells"),
-    ({"overload-faulty", "joint-loose"}, "heat or a loose joint round it does the same: another relay tells"),
-    (
-        {"overload-faulty", "overload-tripped"},
-        "a load that has passed leaves nothing behind: only when it trips again is it the relay",
-    ),
-    ({"contactor-pole-burnt", "joint-loose"}, "a burnt pole and a loose lug beside it drop alike: open it and look"),
-    ({"cable-open", "joint-loose"}, "a loose lug looks like a bad core until the core is lifted"),
-    ({"cable-high-resistance", "joint-loose"}, "a loose lug looks like a bad core until the core is lifted"),
-)
 CONTROL = ("control-", "chain-", "coil-")
-MOTOR = frozenset({"winding", "protector", "cable"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,32 +69,12 @@ class Said:
 
 
 @dataclass(frozen=True, slots=True)
-class Standing:
-    """A suspect as it stands. state: `open`, `cleared` or `condemned`; by: the entries that moved it most."""
-
-    suspect: Suspect
-    state: str
-    belief: float
-    by: tuple[str, ...]
-
-
-@dataclass(frozen=True, slots=True)
 class Next:
     """The next test, with where it must be proved dead first folded in: then it is that proof."""
 
     trial: Trial
     where: str
     state: State
-
-
-@dataclass(frozen=True, slots=True)
-class End:
-    """A verdict: what is condemned, and what no allowed test can tell from it."""
-
-    suspect: Suspect
-    by: tuple[str, ...]
-    alternatives: tuple[tuple[Suspect, str], ...]
-    line: str | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -140,6 +100,7 @@ class _Fold:
     guard: Guard
     said: tuple[Said, ...]
     done: frozenset[str]
+    skipped: frozenset[str]
     mended: tuple[tuple[str, str | None, int], ...]
     reset: bool
 
@@ -160,11 +121,12 @@ def walk(place: Place, symptom: str, order: str, entries: Sequence[Entry]) -> Wa
     panel = Panel(place, (), fold.reset)
     ranked = [] if fold.guard.unproved else choices(panel, fold.guard, kept, fold.done, order, blown)
     held_back = (fold.guard.tripped or blown) and not fold.guard.clear(place)
-    end = _end(standings, ranked, held_back, misfit, fold)
+    left = Left(ranked, held_back, bool(fold.skipped))
+    end = None if misfit or fold.guard.unproved or not fold.said else end_of(standings, left)
     if end is not None:
-        standings = [_condemned(one, end) for one in standings]
+        standings = [condemned(one, end) for one in standings]
     following = None if end is not None else _next(fold.guard, ranked, held_back, place)
-    hand_over = tuple(_hand_over(standings)) if end is None else ()
+    hand_over = tuple(handed_over(standings)) if end is None else ()
     return Walk(
         place, symptom, tuple(standings), following, tuple(ranked[1:4]), end, hand_over, contradictions,
         fold.guard.unproved, fold.guard, tuple((name, at) for name, at, _ in fold.mended), misfit,
@@ -174,6 +136,7 @@ def walk(place: Place, symptom: str, order: str, entries: Sequence[Entry]) -> Wa
 def _folded(place: Place, symptom: str, entries: Sequence[Entry]) -> _Fold:
     guard, said = begun(symptom), list[Said]()
     done: set[str] = set()
+    skipped: set[str] = set()
     repairs: list[tuple[str, str | None, int]] = []
     came_in: set[str] = set()
     reset = False
@@ -185,6 +148,7 @@ def _folded(place: Place, symptom: str, entries: Sequence[Entry]) -> _Fold:
             continue
         if entry.skip:
             done.add(entry.skip)
+            skipped.add(entry.skip)
             continue
         state = entry.measured.state if entry.measured else (entry.trial.circuit if entry.trial else None)
         if state is not None and not (entry.trial is not None and entry.trial.name == "prove-dead"):
@@ -203,7 +167,7 @@ def _folded(place: Place, symptom: str, entries: Sequence[Entry]) -> _Fold:
             if (now := _resets(entry.trial, entry.answer)) is not None:
                 reset, came_in = now, set()
                 done -= {"overload-look"} if entry.trial.name == "overload-reset" else set()
-    return _Fold(guard, tuple(said), frozenset(done), tuple(repairs), reset)
+    return _Fold(guard, tuple(said), frozenset(done), frozenset(skipped), tuple(repairs), reset)
 
 
 def _resets(trial: Trial, answer: str) -> bool | None:
@@ -348,59 +312,6 @@ def _clearing(guard: Guard, place: Place) -> Trial | None:
     if len(guard.earth) < 3:
         return known.get("insulation-load-earth") or known["ohms-load-earth"]
     return None
-
-
-CONSEQUENCES = frozenset({"fuse-blown", "breaker-tripped"})
-
-
-def _end(
-    standings: Sequence[Standing], ranked: Sequence[Choice], held_back: bool, misfit: bool, fold: _Fold
-) -> End | None:
-    if misfit or fold.guard.unproved or not fold.said:
-        return None
-    by_name: dict[str, float] = {}
-    for one in standings:
-        by_name[one.suspect.name] = by_name.get(one.suspect.name, 0.0) + one.belief
-    top = max(by_name, key=lambda name: by_name[name])
-    alike = {name: why for names, why in PAIRS if top in names for name in names if name != top}
-    together = by_name[top] + sum(by_name.get(name, 0.0) for name in alike)
-    exhausted = not ranked and together > LIKELIEST
-    alone = by_name[top] > SURE or (together > SURE and by_name[top] > MOSTLY)
-    if not alone and not (together > SURE and _no_more(ranked)) and not exhausted:
-        return None
-    if top in CONSEQUENCES and held_back:
-        return None
-    mine = sorted((one for one in standings if one.suspect.name == top), key=lambda one: -one.belief)
-    best = mine[0]
-    certain = best.belief > 0.8 * by_name[top]
-    others = []
-    for one in standings:
-        why = alike.get(one.suspect.name)
-        if why is not None and one.belief > 0.01:
-            others.append((one.suspect, why))
-    if exhausted and not alone:
-        named = {one.name for one, _ in others} | {top}
-        rest = sorted((one for one in standings if one.suspect.name not in named), key=lambda one: -one.belief)
-        others += [
-            (one.suspect, "no test that is allowed here tells them apart") for one in rest if one.belief > AGAINST
-        ]
-    if not certain:
-        others += [(one.suspect, "which one of them isn't told apart yet") for one in mine[1:] if one.belief > 0.05]
-    return End(best.suspect, best.by, tuple(others), best.suspect.line if certain else None)
-
-
-def _no_more(ranked: Sequence[Choice]) -> bool:
-    return not ranked or ranked[0].bits < 0.3
-
-
-def _condemned(one: Standing, end: End) -> Standing:
-    return replace(one, state="condemned") if one.suspect is end.suspect else one
-
-
-def _hand_over(standings: Sequence[Standing]) -> list[Standing]:
-    """Suspects of motor and cable, where next to nothing else is left."""
-    inside = [one for one in standings if one.suspect.element in MOTOR and one.belief > CLEARED]
-    return sorted(inside, key=lambda one: -one.belief) if sum(one.belief for one in inside) > 0.97 else []
 
 
 def known_suspects() -> frozenset[str]:
