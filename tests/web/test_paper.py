@@ -1,6 +1,7 @@
 """Sheets as PDF: the words of the page in it, tagged, its fonts inside, its pages numbered, nothing fetched."""
 
 import io
+import re
 from dataclasses import replace
 
 import pytest
@@ -125,12 +126,34 @@ def test_every_paper_from_the_command_line(command, client, job):
         assert (status, part in told) == (0, True)
 
 
+def test_it_is_the_same_paper_as_the_pages_with_the_times_of_the_works(command, client, job, store):
+    client.post(f"/jobs/{job}/keep", data={"place": "isolate.tag", "text": "BW-1", "token": "keep-token-1"})
+
+    def times(told):
+        return re.findall(r"\b\d\d:\d\d\b", told)
+
+    utc = times(words(read(client.get(f"/jobs/{job}/sheet.pdf"))))
+    site = {"works_name": "Fenmark", "zone": "Asia/Tokyo", "criteria": "field-general"}
+    assert client.post("/works/site", data=site).status_code == 303
+    local = times(words(read(client.get(f"/jobs/{job}/sheet.pdf"))))
+    assert local
+    assert local != utc
+    assert times(command("job", job)[1]) == local
+
+
+def test_a_file_that_cant_be_written_is_said(client, job, database_url, monkeypatch, capsys):
+    monkeypatch.setenv("GRIMCOIL_DATABASE_URL", database_url)
+    capsys.readouterr()
+    assert main(["paper", "job", str(job), "-o", "/none/such/out.pdf"]) == 2
+    assert "a file that can be written" in capsys.readouterr().err
+
+
 @pytest.mark.parametrize(
     ("given", "said"),
     [
         (("job", 999), "job: found “999”"), (("history", "NO-1"), "NO-1"), (("money", "BW-1", "years=12"), "at least"),
         (("money", "BW-1", "years=ten", "rewind_price=1"), "money"),
-        (("money", "BW-1", "bogus=1"), "a field of the page"),
+        (("money", "BW-1", "bogus=1"), "a field of the page"), (("outage", "--days", 0), "1 to 366"),
     ],
 )  # fmt: skip
 def test_what_cant_be_printed_is_one_line_and_no_file(command, client, job, tmp_path, given, said):

@@ -20,6 +20,7 @@ def sheet(client, store):
 
 
 def test_kept_judged_and_put_right(client, sheet, store):
+    assert "kind not said yet" in client.get(sheet).text
     assert "Nothing to judge yet" in client.get(sheet).text
     assert client.post(sheet, data=FIGURES).status_code == 303
     page = client.get(sheet).text

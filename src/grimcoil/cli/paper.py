@@ -8,6 +8,9 @@ from pathlib import Path
 from typing import Any
 
 from grimcoil.cli.database import with_store
+from grimcoil.core.errors import RecordRefusal
+
+MOST_DAYS = 366
 
 
 def add_to(commands: Any) -> None:
@@ -32,7 +35,10 @@ def add_to(commands: Any) -> None:
 def _paper(arguments: argparse.Namespace) -> int:
     def work(store: Any) -> str:
         content = _printed(store, arguments)
-        Path(arguments.out).write_bytes(content)
+        try:
+            Path(arguments.out).write_bytes(content)
+        except OSError as error:
+            raise RecordRefusal("-o", arguments.out, f"a file that can be written ({error.strerror})") from None
         return f"{arguments.out}: {len(content) // 1024 + 1} KB"
 
     return with_store(work)
@@ -43,6 +49,8 @@ def _printed(store: Any, arguments: argparse.Namespace) -> bytes:
     from fastapi.templating import Jinja2Templates
     from starlette.requests import Request
 
+    from grimcoil.service.signing_in import zone_named
+    from grimcoil.service.site import site_of
     from grimcoil.settings import Settings
     from grimcoil.web.paper import pdf_of
     from grimcoil.web.state import AppState, utc_now
@@ -50,8 +58,13 @@ def _printed(store: Any, arguments: argparse.Namespace) -> bytes:
     from grimcoil.web.views.job_sheet import photos_of
 
     engine = store.kw["bind"]
-    state = AppState(engine, store, Jinja2Templates(env=environment()), Settings(), utc_now)
-    scope = {"type": "http", "method": "GET", "path": "/", "query_string": b"", "headers": [], "app": _App(state)}
+    zone = zone_named(site_of(store).zone)  # days and times are the works' own here too
+    templates = Jinja2Templates(env=environment())
+    state = AppState(engine, store, templates, Settings(), lambda: utc_now().astimezone(zone))
+    scope = {
+        "type": "http", "method": "GET", "path": "/", "query_string": b"", "headers": [], "app": _App(state),
+        "state": {"zone": zone},
+    }  # fmt: skip
     made = _pages()[arguments.which](Request(scope), state, arguments)
     photos = photos_of(state, made) if arguments.which == "job" else {}
     return pdf_of(bytes(made.body).decode("utf-8"), photos)
@@ -65,7 +78,6 @@ class _App:
 
 
 def _pages() -> dict[str, Callable[..., Any]]:
-    from grimcoil.core.errors import RecordRefusal
     from grimcoil.core.people import Actor, Role
     from grimcoil.web.forms.money import MoneyQuery
     from grimcoil.web.views.job_sheet import job_sheet
@@ -78,8 +90,10 @@ def _pages() -> dict[str, Callable[..., Any]]:
         return money_paper(request, state, arguments.tag, MoneyQuery.model_validate(figures).texts())
 
     def outage(request: Any, state: Any, arguments: argparse.Namespace) -> Any:
+        if not 1 <= arguments.days <= MOST_DAYS:
+            raise RecordRefusal("--days", str(arguments.days), f"1 to {MOST_DAYS} days ahead", "60")
         actor = Actor(None, "command line", Role.PLANNER, origin="command line")
-        return outage_page(request, state, actor, min(max(arguments.days, 1), 366), arguments.area)
+        return outage_page(request, state, actor, arguments.days, arguments.area)
 
     return {
         "job": lambda request, state, arguments: job_sheet(request, state, arguments.id),

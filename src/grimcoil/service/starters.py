@@ -88,7 +88,7 @@ def _position(session: Session, position_id: int, lock: bool = False) -> Positio
 def _placed(file: formats.Position, plate: Plate | None) -> StarterPlace:
     sheet = file.starter_figures or formats.StarterSheet()
     return StarterPlace(
-        starter=file.starter or Starter.DIRECT,
+        starter=file.starter or Starter.DIRECT,  # the page says where it isn't known
         figures=StarterFigures(**sheet.model_dump()),
         plate=plate,
         overload=formats.position_of(file).overload,
