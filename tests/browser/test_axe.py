@@ -30,6 +30,8 @@ VIEWS = (
     "/motors/DD-207/life",
     "/positions/3",
     "/positions/3/starter",
+    "/motors/DD-207/history",
+    "/walk/sheet?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
     "/motors/SH-440/side",
     "/motors/SH-440/side?kind=brushes",
     "/motors/SH-440/side?notes=wound+rotor",

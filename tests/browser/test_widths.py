@@ -13,7 +13,8 @@ MONEY = (
 PAGES = (
     "/", "/motors", "/motors/DD-207", "/motors/BW-114/record", "/motors/new", "/jobs", "/jobs/start?tag=DD-207",
     "/leads", "/connection", "/works", "/me", "/trail",
-    "/motors/DD-207/life", "/positions/3", "/positions/3/starter",
+    "/motors/DD-207/life", "/positions/3", "/positions/3/starter", "/motors/DD-207/history",
+    "/walk/sheet?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
     "/motors/SH-440/side?kind=brushes", "/motors/SH-440/side?notes=wound+rotor", "/labels", "/outage", "/walk",
     "/works/sheets",
     "/works/criteria/field-general", "/fleet",
