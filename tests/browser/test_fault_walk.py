@@ -33,7 +33,24 @@ def answer(page, store, plant):
     return name
 
 
-def to_the_end(page, store, plant):
+def touch(page, store, plant):
+    """The same by touch alone: a tap into each field, a tap on each key."""
+    form = page.locator(".walk-form")
+    name = form.locator("[name=t]").input_value()
+    trial = walked(store, "DD-207", plant.symptom, "most-telling", ()).trials[name]
+    if trial.asks:
+        form.locator(f"button[value={plant.answers(trial)}]").tap()
+        return name
+    for number, text in enumerate(plant.measured(trial).values()):
+        field = form.locator("[name=r]").nth(number)
+        field.tap()
+        expect(field).to_be_focused()
+        page.keyboard.type(text)
+    form.get_by_role("button", name="Keep").tap()
+    return name
+
+
+def to_the_end(page, store, plant, answer=answer):
     asked = []
     for _ in range(MOST):
         if page.locator(".walk-end").count():
@@ -44,7 +61,9 @@ def to_the_end(page, store, plant):
     return asked
 
 
-@pytest.mark.parametrize(("fault", "width"), [("contactor-pole-open", 1280), ("cable-open", 390)])
+@pytest.mark.parametrize(
+    ("fault", "width"), [("contactor-pole-open", 1280), ("cable-open", 390), ("overload-pole-open", 820)]
+)
 def test_a_fault_is_found_and_its_end_kept(page, works_store, fault, width):
     place = walked(works_store, "DD-207", "hums", "most-telling", ()).place
     plant = Plant(place, next(one for one in line_up(place) if one.name == fault), 0, "hums", 7)
@@ -65,6 +84,19 @@ def test_a_fault_is_found_and_its_end_kept(page, works_store, fault, width):
     page.get_by_role("button", name="Keep on the record").click()
     expect(page).to_have_url(re.compile("/motors/DD-207/life"))
     expect(page.get_by_text(said)).to_have_count(1)
+
+
+def test_on_a_phone_by_touch_to_the_end(browser, browser_context_args, works_store):
+    place = walked(works_store, "DD-207", "hums", "most-telling", ()).place
+    plant = Plant(place, next(one for one in line_up(place) if one.name == "contactor-pole-open"), 0, "hums", 3)
+    phone = {"has_touch": True, "is_mobile": True, "viewport": {"width": 390, "height": 844}}
+    context = browser.new_context(**browser_context_args | phone)
+    page = context.new_page()
+    page.goto("/walk?tag=DD-207")
+    page.get_by_role("button", name="It hums and won't turn").tap()
+    to_the_end(page, works_store, plant, touch)
+    expect(page.locator(".walk-end")).to_contain_text(plant.fault.kind.text)
+    context.close()
 
 
 def test_an_entry_is_taken_back_by_the_browser_and_by_its_own_key(page, works_store):
