@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from grimcoil.core.amount import Amount, Bound
 from grimcoil.core.readings import three_digits
@@ -30,21 +31,13 @@ class Curve:
 
 def insulation_curve(curve: Curve, width: float, height: float, small: bool = False) -> str:
     """The plot without its svg element. Log time from 9 s to 10 min or the last value, log resistance."""
-    left, right, top, bottom = (66, 118, 40, 44) if not small else (50, 16, 22, 32)
     values = [a.value for _, a in curve.points if a.bound is not Bound.NOTHING and a.value > 0]
-    low = min([curve.minimum_here_mohm * 0.5, *values]) * 0.7
-    high = max([curve.minimum_here_mohm * 30, *(v * 3 for v in values), curve.pi_target_mohm or 0])
-
+    low = 1 / _round_up(1 / (min([curve.minimum_here_mohm * 0.5, *values]) * 0.7))
+    high = _round_up(max([curve.minimum_here_mohm * 30, *(v * 3 for v in values), curve.pi_target_mohm or 0]))
     end = max([600.0, *(t for t, _ in curve.points)])  # a value read late still has its place
-
-    def x(t: float) -> float:
-        return left + math.log(max(t, FIRST_S) / FIRST_S) / math.log(end / FIRST_S) * (width - left - right)
-
-    def y(mohm: float) -> float:
-        return height - bottom - math.log(max(mohm, low) / low) / math.log(high / low) * (height - bottom - top)
-
-    out = [rect(1, 1, width - 2, height - 2, "pl"), rect(6, 6, width - 12, height - 12, "pl-in")]
-    out += _axes(x, y, (left, right, top, bottom), (width, height), (low, high), small)
+    plot = _Plot(width, height, low, high, end, small)
+    (left, right, top, bottom), x, y = plot.pads, plot.x, plot.y
+    out = [_ground(plot)]
     at = y(curve.minimum_here_mohm)
     line = n(at)
     out.append(path(f"M{n(left)} {line}H{n(width - right)}", "min"))
@@ -68,21 +61,49 @@ def insulation_curve(curve: Curve, width: float, height: float, small: bool = Fa
     return "".join(out)
 
 
-def _axes(
-    x: Axis,
-    y: Axis,
-    pads: tuple[int, int, int, int],
-    size: tuple[float, float],
-    ends: tuple[float, float],
-    small: bool,
-) -> list[str]:
-    left, right, top, bottom = pads
-    width, height = size
-    out = [text(14, top - 12 if not small else top - 4, "MΩ", "ax")]
-    for decade in range(math.floor(math.log10(ends[0])), math.ceil(math.log10(ends[1])) + 1):
+@dataclass(frozen=True, slots=True)
+class _Plot:
+    """What a curve is plotted into: its size, its ends in MΩ and s."""
+
+    width: float
+    height: float
+    low: float
+    high: float
+    end_s: float
+    small: bool
+
+    @property
+    def pads(self) -> tuple[int, int, int, int]:
+        """Left, right, top, bottom of the plot within its size."""
+        return (50, 16, 22, 32) if self.small else (66, 118, 40, 44)
+
+    def x(self, t: float) -> float:
+        left, right, _, _ = self.pads
+        return left + math.log(max(t, FIRST_S) / FIRST_S) / math.log(self.end_s / FIRST_S) * (self.width - left - right)
+
+    def y(self, mohm: float) -> float:
+        _, _, top, bottom = self.pads
+        share = math.log(max(mohm, self.low) / self.low) / math.log(self.high / self.low)
+        return self.height - bottom - share * (self.height - bottom - top)
+
+
+def _round_up(value: float) -> float:
+    """The next of 1, 2, 5 times a power of ten: the axis stands still while a curve rises."""
+    decade: float = 10.0 ** math.floor(math.log10(value))
+    return next((step * decade for step in (1, 2, 5) if step * decade >= value), 10 * decade)
+
+
+@lru_cache(maxsize=64)  # the same from one value of a hold to the next
+def _ground(plot: _Plot) -> str:
+    """Frame, axes and their marks."""
+    (left, right, top, bottom), width, height = plot.pads, plot.width, plot.height
+    small, x, y = plot.small, plot.x, plot.y
+    out = [rect(1, 1, width - 2, height - 2, "pl"), rect(6, 6, width - 12, height - 12, "pl-in")]
+    out.append(text(14, top - 12 if not small else top - 4, "MΩ", "ax"))
+    for decade in range(math.floor(math.log10(plot.low)), math.ceil(math.log10(plot.high)) + 1):
         for digit in range(1, 10):
             value = digit * 10.0**decade
-            if not ends[0] <= value <= ends[1]:
+            if not plot.low <= value <= plot.high:
                 continue
             at = y(value)
             out.append(path(f"M{n(left - (12 if digit == 1 else 6))} {n(at)}H{n(left)}", "tick"))
@@ -97,7 +118,7 @@ def _axes(
         out.append(path(f"M{n(at)} {n(start)}V{n(height - bottom + 8)}", "keyl" if key else "tick"))
         if not small or t in (10, 30, 60, 120, 300, 600):
             out.append(text(at, height - bottom + (25 if not small else 22), label, "ax k" if key else "ax", "middle"))
-    return out
+    return "".join(out)
 
 
 def _point(x: float, y: Axis, amount: Amount, low: float) -> str:
