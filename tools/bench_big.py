@@ -49,6 +49,7 @@ def pages(motors: int) -> dict[str, Callable[[int], str]]:
         "Search": lambda n: f"/motors?q=conveyer+{1000 + n * STEP % motors}",
         "Search, common": lambda _: "/motors?q=pump",
         "Motor": lambda n: f"/motors/{tag(n)}",
+        "Trend": lambda n: f"/motors/{tag(n)}/trend",
         "Life": lambda n: f"/motors/{tag(n)}/life",
         "Position": lambda n: f"/positions/{FIRST_ID + n * STEP % motors}",
         "Outage list": lambda _: "/outage?days=30",

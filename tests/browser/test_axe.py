@@ -28,6 +28,7 @@ VIEWS = (
     "/connection",
     "/connection?scheme=six-lead&rated=400D%2F690Y&supply=400",
     "/motors/DD-207/life",
+    "/motors/BW-114/trend?beside=SH-440",
     "/positions/3",
     "/positions/3/starter",
     "/motors/DD-207/history",

@@ -1,5 +1,7 @@
 """Moves, repairs and positions on the page: with a phone and a keyboard, taken back again, refused words kept."""
 
+import re
+
 import pytest
 from playwright.sync_api import expect
 
@@ -59,3 +61,32 @@ def test_a_misspelt_name_is_found(page):
     page.keyboard.type("pulp pres 2")
     page.keyboard.press("Enter")
     expect(page.get_by_text("PP-122").first).to_be_visible()
+
+
+def test_a_trend_is_walked_test_by_test_with_the_keyboard(page):
+    page.set_viewport_size({"width": 1280, "height": 800})
+    page.goto("/motors/DD-207/trend")
+    tests = page.locator(".only-wide a.visit")
+    days = page.locator("tr[id^=test-] td:first-child").all_inner_texts()
+    assert len(days) == tests.count() > 5
+    tests.last.focus()
+    said = page.locator(".only-wide .read:visible")
+    expect(said).to_contain_text(f"{days[0]}: watch")
+    page.keyboard.press("ArrowLeft")
+    expect(said).to_contain_text(days[1])
+    page.keyboard.press("Home")
+    expect(said).to_contain_text(days[-1])
+    page.keyboard.press("ArrowLeft")
+    page.keyboard.press("Enter")
+    expect(page.locator("tr:target")).to_contain_text(days[-1])
+    page.get_by_role("link", name="2 years").click()
+    expect(page.locator(".only-wide a.visit")).to_have_count(3)
+
+
+def test_a_tap_on_a_phone_leads_to_the_line_of_that_test(page):
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto("/motors/DD-207/trend")
+    page.locator(".only-phone a.visit").nth(4).locator(".hit").click()
+    expect(page.locator("tr:target")).to_be_in_viewport()
+    page.locator("tr:target").get_by_role("link", name="Sheet").click()
+    expect(page).to_have_url(re.compile("/sheet"))

@@ -161,7 +161,7 @@ def _strip(f: _Frame, life: Life) -> list[str]:
     last_x = -100.0
     for i, (day, kind, words) in enumerate([*life.events, (life.today, "now", "Now")]):
         x = f.x(day)
-        out.append(_event(f, kind, x, y))
+        out.append(_now(f, x, y) if kind == "now" else event_mark(kind, x, y))
         anchor = "start" if i == 0 else "end" if x > f.width - 60 else "middle"
         low = x - last_x < 90
         out.append(text(x, y + 34 if low else y - 24, words, "tx b" if kind in ("rewound", "now") else "tx", anchor))
@@ -169,7 +169,12 @@ def _strip(f: _Frame, life: Life) -> list[str]:
     return out
 
 
-def _event(f: _Frame, kind: str, x: float, y: float) -> str:
+def _now(f: _Frame, x: float, y: float) -> str:
+    return path(f"M{n(x)} {n(y - 12)}V{n(f.tops[-1][1])}", "nowl") + path(f"M{n(x - 8)} {n(y - 16)}h16l-8 13Z", "nowt")
+
+
+def event_mark(kind: str, x: float, y: float) -> str:
+    """What happened to a motor, as a mark on the line of its life."""
     if kind == "rewound":
         return circle(x, y, 11, "ev-coil") + circle(x + 1, y - 1, 5, "ev-turn")
     if kind in ("dried", "cleaned"):
@@ -177,10 +182,6 @@ def _event(f: _Frame, kind: str, x: float, y: float) -> str:
         return path(d, "ev-gap") + path(d, "ev-dry")
     if kind == "moved":
         return path(f"M{n(x - 9)} {n(y - 9)}L{n(x + 7)} {n(y)}L{n(x - 9)} {n(y + 9)}Z", "ev-move")
-    if kind == "now":
-        return path(f"M{n(x)} {n(y - 12)}V{n(f.tops[-1][1])}", "nowl") + path(
-            f"M{n(x - 8)} {n(y - 16)}h16l-8 13Z", "nowt"
-        )
     return path(f"M{n(x)} {n(y - 12)}V{n(y + 12)}", "life")
 
 

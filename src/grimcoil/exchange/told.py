@@ -105,12 +105,13 @@ def told_of_document(document: Mapping[str, Any]) -> Told:
         document.get("criteria", ""),
         document.get("core_version", ""),
         tuple(sorted(_codes(document))),
-        _amount(_first(document, "insulation").get("r_1min_40c_mohm")),
-        _unbalance(_first(document, "winding_resistance")),
+        amount_of(first_of(document, "insulation").get("r_1min_40c_mohm")),
+        _unbalance(first_of(document, "winding_resistance")),
     )
 
 
-def _first(document: Mapping[str, Any], kind: str) -> Mapping[str, Any]:
+def first_of(document: Mapping[str, Any], kind: str) -> Mapping[str, Any]:
+    """The first result of a kind of test; empty where there is none."""
     results: Sequence[Mapping[str, Any]] = document.get(kind, ())
     return results[0] if results else {}
 
@@ -125,7 +126,8 @@ def _codes(document: Mapping[str, Any]) -> set[str]:
     return {one["code"] for one in [*results, *nested] if "code" in one}
 
 
-def _amount(given: Mapping[str, Any] | None) -> Amount | None:
+def amount_of(given: Mapping[str, Any] | None) -> Amount | None:
+    """As `amount_document` wrote it."""
     if given is None:
         return None
     value, bound = given["value"], given["bound"]

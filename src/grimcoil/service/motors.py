@@ -273,7 +273,7 @@ def _sisters(session: Session, motor: Motor) -> Sequence[SisterLine]:
     return sisters(session, motor.id, kin, SISTERS_SHOWN)
 
 
-def _limits(session: Session, jobs: Sequence[SignedJob]) -> Criteria:
+def limits_of(session: Session, jobs: Sequence[SignedJob]) -> Criteria:
     """What the last signed job was judged by; the usual ones before there is any, or where they are gone."""
     try:
         return criteria_named(session, jobs[-1].criteria) if jobs else FIELD_GENERAL
@@ -298,6 +298,6 @@ def motor_view(store: Store, tag: str, before: tuple[date, int] | None = None) -
             job_rows.discharging(session),
             newest.firsts,
             (oldest.tested_on, oldest.id) if oldest and oldest.tested_on else None,
-            _limits(session, newest.jobs),
+            limits_of(session, newest.jobs),
             _sisters(session, motor),
         )

@@ -29,9 +29,24 @@ from grimcoil.store.rounds import AreaDue, FigureLine, RoundLine, StopLine, Task
 from grimcoil.store.tables import Motor
 
 __all__ = [
-    "AreaDue", "RoundKept", "RoundLine", "Rounds", "Said", "Stop", "StopLine", "TaskLine", "due_days", "keep", "put_on",
-    "rounds", "set_task", "stop", "take_back", "walk",
-]  # fmt: skip
+    "AreaDue",
+    "FigureLine",
+    "RoundKept",
+    "RoundLine",
+    "Rounds",
+    "Said",
+    "Stop",
+    "StopLine",
+    "TaskLine",
+    "due_days",
+    "keep",
+    "put_on",
+    "rounds",
+    "set_task",
+    "stop",
+    "take_back",
+    "walk",
+]
 AHEAD = timedelta(days=7)  # what falls due within a week is done on the way
 MONTH = timedelta(days=31)
 LONGEST_WORDS, SHORTEST_WHY = 200, 4

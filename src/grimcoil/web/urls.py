@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from urllib.parse import quote, urlencode
 
 
@@ -69,6 +70,15 @@ class Urls:
     def life(tag: str, verb: str = "") -> str:
         """What happened to a motor; verbs: move, happened, take-back."""
         return f"/motors/{quote(tag, safe='')}/life" + (f"/{verb}" if verb else "")
+
+    @staticmethod
+    def trend(
+        tag: str, since: int | None = None, until: int | None = None, beside: Sequence[str] = (), as_csv: bool = False
+    ) -> str:
+        """Its tests over a span of years, with some of its sisters beside."""
+        span = [(name, str(year)) for name, year in (("since", since), ("until", until)) if year is not None]
+        query = urlencode([*span, *(("beside", one) for one in beside)])
+        return f"/motors/{quote(tag, safe='')}/trend" + (".csv" if as_csv else "") + (f"?{query}" if query else "")
 
     @staticmethod
     def repair(tag: str) -> str:

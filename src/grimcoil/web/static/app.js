@@ -67,6 +67,20 @@ function tick() {
   for (const node of document.querySelectorAll("[data-since]")) node.textContent = shown((now - Number(node.dataset.since)) / 1000);
 }
 
+// One test of a trend has the focus; the arrows go from test to test, and the focus stays where it was left.
+function visit(event) {
+  const here = event.target.closest?.("a.visit");
+  const by = { ArrowLeft: -1, ArrowRight: 1, Home: -Infinity, End: Infinity }[event.key];
+  if (!here || by === undefined) return;
+  event.preventDefault();
+  const all = [...here.parentNode.children];
+  const next = all[Math.min(all.length - 1, Math.max(0, all.indexOf(here) + by))];
+  here.setAttribute("tabindex", "-1");
+  next.setAttribute("tabindex", "0");
+  next.focus();
+}
+
+document.addEventListener("keydown", visit);
 document.addEventListener("keydown", key);
 document.addEventListener("click", (event) => event.target.closest?.("[data-print]") && window.print());
 document.addEventListener("htmx:afterSettle", (event) => {
