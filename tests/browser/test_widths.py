@@ -17,7 +17,7 @@ PAGES = (
     "/walk/sheet?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
     "/motors/SH-440/side?kind=brushes", "/motors/SH-440/side?notes=wound+rotor", "/labels", "/outage", "/walk",
     "/works/sheets",
-    "/works/criteria/field-general", "/fleet", "/motors/BW-114/trend?beside=SH-440",
+    "/works/criteria/field-general", "/fleet", "/motors?choose=1", "/motors/BW-114/trend?beside=SH-440",
     "/motors/DD-207/money", MONEY, "/dryings", "/dryings/1", "/motors/DD-207/dry", "/rounds",
     "/motors/DD-207/round", "/motors/DD-207/round?area=Diffuser+and+lime&task=frame+temperature",
     "/walk?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",

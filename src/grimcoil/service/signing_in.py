@@ -31,12 +31,15 @@ LONGEST_LOGIN = 80
 
 @dataclass(frozen=True, slots=True)
 class Signed:
-    """A live sign-in: who, the word that stands in each form of theirs, and the works' own time zone."""
+    """A live sign-in: who, the word that stands in each form of theirs, the works' own time zone, and the views of the
+    list of motors that they keep, the name and the address of each.
+    """
 
     actor: Actor
     csrf: str
     sign_in_id: int
     zone: tzinfo = UTC
+    views: Sequence[Sequence[str]] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +67,7 @@ def who_is(engine: Engine, store: Store, token: str, origin: str, now: datetime)
         with store.begin() as session:
             rows.touch(session, row.sign_in_id, now)
     who = Actor(row.person_id, row.name, Role(row.role), row.under or "", origin, row.login, row.device_id)
-    return Signed(who, row.csrf, row.sign_in_id, zone_named(row.zone))
+    return Signed(who, row.csrf, row.sign_in_id, zone_named(row.zone), row.views or ())
 
 
 @lru_cache(maxsize=16)

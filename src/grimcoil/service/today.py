@@ -173,8 +173,11 @@ def by_week(rows: Sequence[RegisterRow], day: date) -> list[Week]:
 
 def labelled(store: Store, asked: Asked, tags: Sequence[str], day: date, most: int) -> Register:
     """Motors to make labels for: these tags in their order, or without any the list as it is narrowed."""
-    if not tags:
-        return register(store, replace(asked, most=most), day)
+    return of_tags(store, tags, most) if tags else register(store, replace(asked, most=most), day)
+
+
+def of_tags(store: Store, tags: Sequence[str], most: int) -> Register:
+    """The motors of these tags in their order, some at most; those that aren't on the register are left out."""
     with store() as session:
         rows = motor_rows.register(session, motor_rows.ids_of(session, tags[:most]))
         return Register(motor_rows.site(session), rows, (), {}, None, False)

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from sqlalchemy import ForeignKey, Index, Integer, String
+from sqlalchemy import JSON, ForeignKey, Index, Integer, String
 from sqlalchemy.dialects.mysql import LONGTEXT, MEDIUMBLOB
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
@@ -16,7 +16,9 @@ from grimcoil.store.tables import WHO, Base, Job, Utc
 
 
 class Person(Base):
-    """Someone of the site. Removed people stay, as the record speaks of them."""
+    """Someone of the site. Removed people stay, as the record speaks of them. views: of the list of motors, the name
+    and the address of each.
+    """
 
     __tablename__ = "person"
 
@@ -29,6 +31,7 @@ class Person(Base):
     pin_hash: Mapped[str | None] = mapped_column(String(200))
     added_at: Mapped[datetime] = mapped_column(Utc)
     removed_at: Mapped[datetime | None] = mapped_column(Utc)
+    views: Mapped[list[list[str]] | None] = mapped_column(JSON(none_as_null=True))
 
     works_under: Mapped[Person | None] = relationship(lazy="raise", remote_side="Person.id")
 

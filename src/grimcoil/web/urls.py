@@ -12,6 +12,8 @@ class Urls:
     today = "/"
     motors = "/motors"
     new_motor = "/motors/new"
+    views = "/motors/views"
+    drop_view = "/motors/views/drop"
     register_csv = "/register.csv"
     register_xlsx = "/register.xlsx"
     jobs = "/jobs"

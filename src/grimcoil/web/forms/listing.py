@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass, fields
 from typing import Annotated, Literal
-from urllib.parse import urlencode
+from urllib.parse import parse_qsl, urlencode
 
 from fastapi import Query
 
@@ -19,6 +20,8 @@ SORTED = {
     "insulation": "Lowest insulation first",
 }
 STANDINGS = {"open": "Job open", "untested": "Never tested", "tested": "Tested"}
+MOST_TAGS = 200  # that are ticked at once
+Tags = Annotated[Sequence[Annotated[str, Query(max_length=60)]], Query(max_length=MOST_TAGS)]
 Word = Annotated[str, Query(max_length=100)]
 
 
@@ -49,9 +52,22 @@ class Filtered:
         return Urls.motors + (f"?{urlencode(given)}" if given else "")
 
     @property
+    def fields(self) -> list[tuple[str, str]]:
+        """The same as a form sends it."""
+        return [(name, value) for name, value in asdict(self).items() if value]
+
+    @property
     def narrowed(self) -> bool:
         """Whether anything is left out."""
         return any((self.q, self.area, self.verdict, self.standing, self.scheme, self.due))
+
+
+def plain_address(query: str) -> str:
+    """The address of a list from what a form says it is: the names of its filters alone, whatever else stands there."""
+    names = {field.name for field in fields(Filtered)}
+    given = dict(parse_qsl(query.partition("?")[2], max_num_fields=50))
+    kept = {name: value[:100] for name, value in given.items() if name in names and value}
+    return Urls.motors + (f"?{urlencode(kept)}" if kept else "")
 
 
 def filtered(

@@ -16,6 +16,13 @@ MOST_FIELDS = 150
 NAMED = re.compile(r"(motor|position)(\.[a-z0-9_-]{1,40}){1,4}")
 
 
+class ViewForm(Form):
+    """A view of the list: its name, and the address that it is."""
+
+    name: Typed = ""
+    address: Annotated[str, Field(max_length=2000)] = ""
+
+
 class RecordForm(Form):
     """What the record holds beyond the plate, by the formats' names: each field a text, empty where not known."""
 

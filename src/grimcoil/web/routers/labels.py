@@ -10,15 +10,13 @@ from starlette.responses import Response
 
 from grimcoil.service import today
 from grimcoil.web import paper
-from grimcoil.web.forms.listing import Filtered, filtered
+from grimcoil.web.forms.listing import MOST_TAGS, Filtered, Tags, filtered
 from grimcoil.web.signed import Me
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.papers import outage_page
 
 router = APIRouter()
-MOST = 200  # labels of one sheet
-Tag = Annotated[str, Query(max_length=60)]
 Days = Annotated[int, Query(ge=1, le=366)]
 Area = Annotated[str, Query(max_length=100)]
 
@@ -34,11 +32,11 @@ def labels(
     request: Request,
     state: State,
     given: Annotated[Filtered, Depends(filtered)],
-    tag: Annotated[list[Tag], Query(max_length=MOST)] = [],  # noqa: B006
+    tag: Tags = (),
     after: Annotated[str, Query(max_length=200)] = "",
 ) -> Response:
     """Labels of these motors, or of the list as it is narrowed."""
-    found = today.labelled(state.store, given.asked(after), tag, state.clock().date(), MOST)
+    found = today.labelled(state.store, given.asked(after), tag, state.clock().date(), MOST_TAGS)
     base = str(request.base_url).rstrip("/")
     context = {
         "place": "motors",
@@ -51,12 +49,12 @@ def labels(
 
 
 @router.get(Urls.outage + ".pdf")
-def outage_pdf(request: Request, state: State, me: Me, days: Days = 60, area: Area = "") -> Response:
+def outage_pdf(request: Request, state: State, me: Me, days: Days = 60, area: Area = "", tag: Tags = ()) -> Response:
     """The same as PDF."""
-    return paper.answer(outage_page(request, state, me.actor, days, area), "outage-list")
+    return paper.answer(outage_page(request, state, me.actor, days, area, tag), "outage-list")
 
 
 @router.get(Urls.outage)
-def outage(request: Request, state: State, me: Me, days: Days = 60, area: Area = "") -> Response:
-    """What falls due."""
-    return outage_page(request, state, me.actor, days, area)
+def outage(request: Request, state: State, me: Me, days: Days = 60, area: Area = "", tag: Tags = ()) -> Response:
+    """What falls due, or these motors whenever they are due."""
+    return outage_page(request, state, me.actor, days, area, tag)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Iterable, Sequence
 from datetime import date
 from itertools import groupby
 from typing import Annotated
@@ -15,10 +16,11 @@ from grimcoil.core.findings import Finding, Verdict
 from grimcoil.exchange.trails import READINGS, reading_lines
 from grimcoil.exchange.workbooks import REGISTER, as_csv, as_xlsx, reading_row, register_row
 from grimcoil.service import motors as verbs
-from grimcoil.service import today
+from grimcoil.service import today, views
 from grimcoil.service.details import Details, details, keep_details
-from grimcoil.web.forms.listing import SORTED, STANDINGS, Filtered, filtered
-from grimcoil.web.forms.motors import MotorForm, RecordForm
+from grimcoil.service.stores import RegisterRow
+from grimcoil.web.forms.listing import MOST_TAGS, SORTED, STANDINGS, Filtered, Tags, filtered, plain_address
+from grimcoil.web.forms.motors import MotorForm, RecordForm, ViewForm
 from grimcoil.web.paper import answer as as_paper
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
@@ -38,14 +40,20 @@ def register(
     request: Request,
     state: State,
     given: Annotated[Filtered, Depends(filtered)],
+    me: Me,
     after: Annotated[str, Query(max_length=200)] = "",
+    choose: bool = False,
+    tag: Tags = (),
 ) -> Response:
-    """The register, a page at a time."""
+    """The register, a page at a time. choose: each line with a box to tick; tag: those that are ticked."""
     day = state.clock().date()
     listed = today.register(state.store, given.asked(after), day)
-    if given.q and len(listed.rows) == 1 and not listed.narrow:
+    if given.q and len(listed.rows) == 1 and not listed.narrow and not choose:
         return RedirectResponse(Urls.motor(listed.rows[0].tag), 303)
-    lines = [(row.area or "No place yet", register_line(row, day)) for row in listed.rows]
+    ticked = frozenset(tag)
+    lines = [
+        (row.area or "No place yet", register_line(row, day, choose, row.tag in ticked)) for row in listed.rows
+    ]  # fmt: skip
     by_area = given.sort == "area" and not given.q
     groups = [
         (area, [line for _, line in group])
@@ -54,9 +62,25 @@ def register(
     context = {
         "place": "motors", "follow": listed.follow, "listed": listed, "groups": groups, "given": given,
         "verdicts": LISTED, "sorts": SORTED, "standings": STANDINGS, "today": day, "now": state.clock(),
-        "more": given.address(after=listed.after) if listed.after else None,
+        "more": given.address(after=listed.after) if listed.after else None, "after": listed.after,
+        "views": me.views, "choose": choose, "elsewhere": sorted(ticked - {row.tag for row in listed.rows}),
     }  # fmt: skip
     return state.templates.TemplateResponse(request, "motors/list.html", context)
+
+
+@router.post(Urls.views)
+def keep_view(state: State, me: Me, form: Annotated[ViewForm, Form()]) -> Response:
+    """Keep the list as it is narrowed under a name."""
+    address = plain_address(form.address)
+    views.keep_view(state.store, me.actor, form.name, address)
+    return RedirectResponse(address, 303)
+
+
+@router.post(Urls.drop_view)
+def drop_view(state: State, me: Me, form: Annotated[ViewForm, Form()]) -> Response:
+    """Take one away."""
+    views.drop_view(state.store, me.actor, form.name)
+    return RedirectResponse(Urls.motors, 303)
 
 
 @router.get(Urls.new_motor)
@@ -153,18 +177,26 @@ def motor(
     return state.templates.TemplateResponse(request, "motors/page.html", context)
 
 
+def _rows(state: AppState, tags: Sequence[str]) -> Iterable[RegisterRow]:
+    return (
+        today.of_tags(state.store, tags, MOST_TAGS).rows
+        if tags
+        else today.every_motor(state.store, state.clock().date())
+    )
+
+
 @router.get(Urls.register_csv)
-def register_csv(state: State) -> Response:
-    """The whole register as a file, line by line."""
-    rows = (register_row(row) for row in today.every_motor(state.store, state.clock().date()))
+def register_csv(state: State, tag: Tags = ()) -> Response:
+    """The whole register as a file, line by line, or the motors of these tags."""
+    rows = (register_row(row) for row in _rows(state, tag))
     headers = {"content-disposition": 'attachment; filename="register.csv"'}
     return StreamingResponse(as_csv(REGISTER, rows), media_type="text/csv; charset=utf-8", headers=headers)
 
 
 @router.get(Urls.register_xlsx)
-def register_xlsx(state: State) -> Response:
+def register_xlsx(state: State, tag: Tags = ()) -> Response:
     """The same as a workbook."""
-    rows = (register_row(row) for row in today.every_motor(state.store, state.clock().date()))
+    rows = (register_row(row) for row in _rows(state, tag))
     return _workbook("register", as_xlsx("Register", REGISTER, rows))
 
 

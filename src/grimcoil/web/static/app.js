@@ -80,6 +80,19 @@ function visit(event) {
   next.focus();
 }
 
+// Motors selected on this page and before it.
+function tallied(event) {
+  const boxes = [...document.querySelectorAll("input[form=chosen]")];
+  if (event.target.closest?.("[data-all]")) {
+    const all = boxes.some((box) => !box.checked);
+    for (const box of boxes) box.checked = all;
+  }
+  const count = document.querySelector("[data-count]");
+  const before = document.querySelectorAll("#chosen [name=tag]").length;
+  if (count) count.textContent = before + boxes.filter((box) => box.checked).length;
+}
+
+for (const what of ["click", "change"]) document.addEventListener(what, tallied);
 document.addEventListener("keydown", visit);
 document.addEventListener("keydown", key);
 document.addEventListener("click", (event) => event.target.closest?.("[data-print]") && window.print());

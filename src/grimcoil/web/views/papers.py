@@ -4,7 +4,8 @@ money, the outage list. Each is a page; `web.paper` makes a PDF of it.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from datetime import timedelta
 from itertools import groupby
 from typing import Any
@@ -78,10 +79,18 @@ def money_paper(request: Request, state: AppState, tag: str, texts: dict[str, st
     return made
 
 
-def outage_page(request: Request, state: AppState, actor: Actor, days: int, area: str) -> Response:
-    """What falls due, week by week with its hours, and by area for the stop. Raises Forbidden."""
+def outage_page(
+    request: Request, state: AppState, actor: Actor, days: int, area: str, tags: Sequence[str] = ()
+) -> Response:
+    """What falls due, week by week with its hours, and by area for the stop; with tags, these motors whenever they are
+    due, never tested ones now. Raises Forbidden.
+    """
     day = state.clock().date()
-    found = today.due(state.store, actor, day, area, timedelta(days=days), MOST_DUE)
+    if tags:
+        picked = today.of_tags(state.store, tags, MOST_DUE)
+        found = today.Due(picked.site, [row if row.next_on else replace(row, next_on=day) for row in picked.rows])
+    else:
+        found = today.due(state.store, actor, day, area, timedelta(days=days), MOST_DUE)
     rows = [row for row in found.rows if row.next_on is not None]
     by_area = sorted(rows, key=lambda row: (row.area or "~", row.place or "", row.tag))
     context = {
@@ -93,6 +102,8 @@ def outage_page(request: Request, state: AppState, actor: Actor, days: int, area
         "over": len(found.rows) == MOST_DUE,
         "days": days,
         "area": area,
+        "tags": tags,
+        "query": urlencode([("days", days), ("area", area), *(("tag", tag) for tag in tags)]),
         "today": day,
     }
     return state.templates.TemplateResponse(request, "today/outage.html", context)

@@ -16,10 +16,10 @@ from grimcoil.web.templating import environment
 
 
 @lru_cache(maxsize=8192)
-def register_line(row: RegisterRow, today: date) -> Markup:
-    """The line of a motor, escaped by its template."""
+def register_line(row: RegisterRow, today: date, choose: bool = False, chosen: bool = False) -> Markup:
+    """The line of a motor, escaped by its template; choose: with a box to tick."""
     line = environment().get_template("motors/_line.html")
-    return Markup(line.render(m=row, today=today, spark=_spark(row)))  # noqa: S704
+    return Markup(line.render(m=row, today=today, spark=_spark(row), choose=choose, chosen=chosen))  # noqa: S704
 
 
 def _spark(row: RegisterRow) -> str:
