@@ -12,7 +12,7 @@ from grimcoil.service.jobs import Start, open_bench, start_job
 from grimcoil.service.verifying import verify
 from grimcoil.store.tables import EntryRow
 from tests.service.conftest import PLATE
-from tests.support import add_person
+from tests.support import TO_RESISTANCE, WARM, add_person
 
 RANGE = {"name": "M7", "function": "low-ohm", "resolution": "0.01 m", "top": "20"}
 
@@ -105,3 +105,61 @@ def test_who_keeps_the_works(store, sign_in):
     reader = sign_in(add_person(store, Role.READER, "schwaden"))
     assert "Time zone" not in reader.get("/works").text
     assert reader.post("/works/site", data=SITE).status_code == 403
+
+
+def test_degrees_and_power_are_typed_in_the_works_own_units_and_kept_with_them(client, store, clock):
+    assert client.post("/works/site", data=SITE | {"units": "°F, hp"}).status_code == 303
+    client.post("/motors/new", data=PLATE | {"power": "15"})
+    assert "15 hp" in client.get("/motors/BW-1").text
+    start = {"tag": "BW-1", "token": "start-token-1"}
+    job = client.post("/jobs/start", data=start).headers["location"]
+    script = TO_RESISTANCE[: -len(WARM)]
+    for number, (place, text) in enumerate(script):
+        assert (
+            client.post(f"{job}/keep", data={"place": place, "text": text, "token": f"to-{number:05}"}).status_code
+            == 303
+        )
+        clock.pass_(5)
+    assert "°F" in client.get(job).text
+    at = {"place": "temperature.winding", "text": "77"}
+    assert "25 degrees Celsius" in client.get(f"{job}/_echo", params=at).text
+    for _ in range(2):  # a double tap
+        assert client.post(f"{job}/keep", data=at | {"token": "warm-00001"}).status_code == 303
+    assert (
+        client.post(
+            f"{job}/keep", data={"place": "temperature.ambient", "text": "20 °C", "token": "warm-00002"}
+        ).status_code
+        == 303
+    )
+    with store() as session:
+        kept = {e.place: (e.text, e.low) for e in session.scalars(select(EntryRow)) if e.place.startswith("temp")}
+    assert kept == {"temperature.winding": ("77 °F", 25.0), "temperature.ambient": ("20 °C", 20.0)}
+
+
+def test_areas_are_listed_in_the_order_they_are_walked(client):
+    for tag, area in (("BW-1", "Yard"), ("BW-2", "Boiler house"), ("BW-3", "Lime kiln"), ("BW-4", "Attic")):
+        client.post("/motors/new", data=PLATE | {"tag": tag, "position": f"Place {tag}", "area": area})
+
+    def order():
+        page = client.get("/motors").text
+        return sorted(("BW-1", "BW-2", "BW-3", "BW-4"), key=lambda tag: page.index(f'"/motors/{tag}"'))
+
+    assert order() == ["BW-4", "BW-2", "BW-3", "BW-1"]
+    assert client.post("/works/site", data=SITE | {"areas": "Lime kiln\n Yard \n\nBoiler house"}).status_code == 303
+    assert order() == ["BW-3", "BW-1", "BW-2", "BW-4"]
+    assert "Lime kiln\nYard\nBoiler house\nAttic</textarea>" in client.get("/works").text
+    client.post("/motors/new", data=PLATE | {"tag": "BW-5", "position": "Place 5", "area": "Yard"})
+    page = client.get("/motors").text
+    assert page.index('"/motors/BW-1"') < page.index('"/motors/BW-5"') < page.index('"/motors/BW-2"')
+    plan = client.get("/outage?tag=BW-4&tag=BW-1&tag=BW-3").text
+    assert plan.index("Lime kiln") < plan.index("Yard") < plan.index("Attic")
+    assert client.post("/works/site", data=SITE).status_code == 303
+    assert order() == ["BW-4", "BW-2", "BW-3", "BW-1"]
+
+
+@pytest.mark.parametrize("areas", ["Yard\nYard", "x" * 101, "\n".join(f"Area {n}" for n in range(301))])
+def test_areas_that_can_not_be_walked_are_said_at_the_field(client, areas):
+    answer = client.post("/works/site", data=SITE | {"areas": areas})
+    assert answer.status_code == 422
+    assert 'aria-describedby="e-areas"' in answer.text
+    assert areas in answer.text

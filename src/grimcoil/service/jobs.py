@@ -32,6 +32,7 @@ from grimcoil.core.plan.recipes import RECIPES, build
 from grimcoil.core.plan.steps import Act, Input, Plan, Slot
 from grimcoil.core.readings import Reading, parse_reading
 from grimcoil.core.resistance.words import ohm_text
+from grimcoil.core.units import USUAL, Units
 from grimcoil.exchange.plans import plan_text, read_plan_text
 from grimcoil.service.bench import Bench, held, load, rebuilt, with_entry
 from grimcoil.service.criteria import criteria_named
@@ -70,11 +71,17 @@ class Start:
 @dataclass(frozen=True, slots=True)
 class How:
     """How a figure was kept. anyway: the person has seen that it is unlikely. held_s: when it was read, seconds since
-    voltage on, where the page tells it.
+    voltage on, where the page tells it. units: that a bare figure is typed in.
     """
 
     anyway: bool = False
     held_s: float | None = None
+    units: Units = USUAL
+
+    def read(self, plan: Plan, place: str, text: str) -> str:
+        """What was typed in a place, with its unit where the works' own isn't the record's."""
+        found = plan.places.get(place)
+        return self.units.temperature(text) if found is not None and found[1].field == "temperature" else text
 
 
 AS_READ = How()
@@ -152,6 +159,7 @@ def open_bench(store: Store, job_id: int, now: datetime) -> Bench:
 def try_entry(bench: Bench, place: str, text: str, who: str, now: datetime, how: How = AS_READ) -> tuple[Bench, Entry]:
     """What an entry would do, without keeping it. Raises the Refusal that keeping it would."""
     step, slot = check_place(bench.state, place)
+    text = how.read(bench.plan, place, text)
     entry = new_entry(bench, slot, place, text, who, now, how.held_s)
     standing = bench.state.kept.standing.get(place)
     if standing is not None and standing.text.strip() != text.strip():
@@ -246,6 +254,7 @@ def keep(
     actor.need(Action.KEEP_ENTRY)
     with store.begin() as session:
         bench = held(session, job_id, now, place)
+        text = how.read(bench.plan, place, text)
         if (seen := _seen(bench, token)) is not None:
             check_same(seen.place == place and _same_text(seen.text, text), f"{seen.place} {seen.text}", place)
             return rebuilt(bench, now)

@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 
 from grimcoil.core.errors import WrongSecret
 from grimcoil.core.people import Actor, Role, Scope, plain_login, wait_s
+from grimcoil.core.units import USUAL, Units, units_named
 from grimcoil.service.secrets import digest, fits, new_token
 from grimcoil.store import people as rows
 from grimcoil.store import trail
@@ -31,14 +32,15 @@ LONGEST_LOGIN = 80
 
 @dataclass(frozen=True, slots=True)
 class Signed:
-    """A live sign-in: who, the word that stands in each form of theirs, the works' own time zone, and the views of the
-    list of motors that they keep, the name and the address of each.
+    """A live sign-in: who, the word that stands in each form of theirs, the works' own time zone and units, and the
+    views of the list of motors that they keep, the name and the address of each.
     """
 
     actor: Actor
     csrf: str
     sign_in_id: int
     zone: tzinfo = UTC
+    units: Units = USUAL
     views: Sequence[Sequence[str]] = ()
 
 
@@ -67,7 +69,7 @@ def who_is(engine: Engine, store: Store, token: str, origin: str, now: datetime)
         with store.begin() as session:
             rows.touch(session, row.sign_in_id, now)
     who = Actor(row.person_id, row.name, Role(row.role), row.under or "", origin, row.login, row.device_id)
-    return Signed(who, row.csrf, row.sign_in_id, zone_named(row.zone), row.views or ())
+    return Signed(who, row.csrf, row.sign_in_id, zone_named(row.zone), units_named(row.units), row.views or ())
 
 
 @lru_cache(maxsize=16)

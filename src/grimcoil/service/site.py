@@ -9,13 +9,17 @@ from zoneinfo import available_timezones
 from grimcoil.core.choices import PhaseColour
 from grimcoil.core.errors import FormRefused, RecordRefusal
 from grimcoil.core.people import Action, Actor
+from grimcoil.core.units import CHOICES
 from grimcoil.service.criteria import all_criteria
 from grimcoil.service.fields import Fields, one_of, short
 from grimcoil.store import motors as motor_rows
-from grimcoil.store import trail
+from grimcoil.store import searching, trail
 from grimcoil.store.engine import Store
 from grimcoil.store.lines import SiteLine
+from grimcoil.store.listing import reorder, walk_order
 from grimcoil.store.tables import Site
+
+LONGEST_AREA, MOST_AREAS = 100, 300
 
 
 def site_of(store: Store) -> SiteLine:
@@ -41,6 +45,26 @@ def _colours(text: str) -> str:
     return ", ".join(names)
 
 
+def _areas(text: str) -> list[str]:
+    """One a line, in the order they are walked; no two alike."""
+    names = [" ".join(line.split()) for line in text.splitlines() if line.strip()]
+    long = next((name for name in names if len(name) > LONGEST_AREA), None)
+    twice = next((name for i, name in enumerate(names) if name in names[:i]), None)
+    if long or twice or len(names) > MOST_AREAS:
+        found = long[:60] if long else f"{twice} twice" if twice else f"{len(names)} areas"
+        raise RecordRefusal(
+            "", found, f"up to {MOST_AREAS} areas, one a line, each of at most {LONGEST_AREA} characters"
+        )
+    return names
+
+
+def areas_in_order(store: Store) -> list[str]:
+    """Every area there is: first those that have a place in the walk, then the others by name."""
+    with store() as session:
+        walked, known = walk_order(session), searching.tallies(session).get("area", {})
+    return [*walked, *sorted(area for area in known if area and area not in walked)]
+
+
 def colours_in(kept: str) -> tuple[str, ...]:
     """The colours of L1, L2, L3 as the works keep them."""
     return tuple(kept.split(", ")) if kept else ()
@@ -61,6 +85,12 @@ def keep_site(store: Store, actor: Actor, texts: Mapping[str, str], now: datetim
         known = all_criteria(session)
     criteria = fields.take("criteria", one_of(*known), required=True)
     colours = fields.take("phase_colours", _colours)
+    areas: list[str] = []
+    try:  # its lines are its own: a field's words are joined
+        areas = _areas(texts.get("areas", ""))
+    except RecordRefusal as refusal:
+        fields.refused["areas"] = refusal.sentence()
+    units = fields.take("units", one_of(*CHOICES)) or CHOICES[0]
     if fields.refused:
         raise FormRefused(fields.refused)
     with store.begin() as session:
@@ -68,6 +98,10 @@ def keep_site(store: Store, actor: Actor, texts: Mapping[str, str], now: datetim
         if row is None:
             row = Site(id=1)
             session.add(row)
-        told = f"{name}, {zone}, {criteria}" + (f", phases {colours}" if colours else "")
+        told = f"{name}, {zone}, {criteria}" + (f", phases {colours}" if colours else "") + f", {units}"
         row.name, row.zone, row.criteria, row.phase_colours = str(name), str(zone), str(criteria), colours or ""
+        row.units = units
+        if list(row.areas or []) != areas:
+            row.areas = areas or None
+            reorder(session, areas)
         trail.write(session, actor, "works kept", now, detail=told)

@@ -4,6 +4,7 @@ the database, ask it again, or show a secret.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, fields
 from datetime import date, datetime
 from decimal import Decimal
@@ -78,6 +79,8 @@ class SiteLine:
     zone: str
     criteria: str
     phase_colours: str = ""
+    units: str = "°C, kW"
+    areas: Sequence[str] | None = None
 
 
 @dataclass(frozen=True, slots=True)

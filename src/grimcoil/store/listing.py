@@ -7,18 +7,18 @@ it commits; nothing that changes a motor has to think of it. Statements that go 
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from datetime import date
 from decimal import Decimal
 from typing import Any, NamedTuple
 
-from sqlalchemy import delete, event, func, inspect, select
+from sqlalchemy import delete, event, func, inspect, select, update
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
 from grimcoil.core.search import bare, pieces, plain, words_of
 from grimcoil.store.list_tables import FILTERS, NONE, Listing, ListingTally, SearchKey, SearchTally
-from grimcoil.store.tables import Base, Job, Motor, MotorState, Position, WindingRow, columns
+from grimcoil.store.tables import Base, Job, Motor, MotorState, Position, Site, WindingRow, columns
 
 BATCH = 500
 _TOUCHED = "motors to list anew"
@@ -122,11 +122,25 @@ def relist(session: Session, motor_ids: Collection[int] | None = None) -> int:
     return len(wanted)
 
 
+def walk_order(session: Session) -> dict[str, int]:
+    """The place of each area in the walk through the works, of those that have one."""
+    return {area: at for at, area in enumerate(session.scalar(select(columns(Site).areas).limit(1)) or ())}
+
+
+def reorder(session: Session, areas: Sequence[str]) -> None:
+    """List the motors of every area at its place in the walk; one statement an area, whatever it holds."""
+    listed, places = columns(Listing), {area: at for at, area in enumerate(areas)}
+    for area in session.scalars(select(listed.area).distinct()).all():
+        key = func.concat(_place(places.get(area)), func.substr(listed.by_area, PLACE + 1))
+        session.execute(update(Listing.__table__).where(listed.area == area).values(by_area=key))  # type: ignore[arg-type]
+
+
 def _relist(session: Session, some: list[int]) -> None:
     rows: dict[int, dict[str, Any]] = {}
+    order = walk_order(session)
     for found in session.execute(_FACTS.where(_M.id.in_(some))):
         facts = Facts._make(found)
-        rows[facts.motor_id] = row_of(facts)  # the newest winding comes last
+        rows[facts.motor_id] = row_of(facts, order)  # the newest winding comes last
     listed = columns(Listing)
     before = {
         row.motor_id: row._asdict() for row in session.execute(select(*listed).where(listed.motor_id.in_(list(rows))))
@@ -175,9 +189,17 @@ def _pieces(words: str) -> set[str]:
     return {piece for word in words.split() for piece in pieces(word)}
 
 
-def row_of(facts: Facts) -> dict[str, Any]:
-    """A motor's row, by column. Sorts end in the tag, which is unique; a motor never tested comes first by its day, one
-    without a figure last by it.
+PLACE = 3  # digits of an area's place in the walk, at the head of its key
+
+
+def _place(at: int | None) -> str:
+    """One without a place comes after all that have one."""
+    return f"{min(at, 998):0{PLACE}d}" if at is not None else "9" * PLACE
+
+
+def row_of(facts: Facts, order: Mapping[str, int]) -> dict[str, Any]:
+    """A motor's row, by column. order: the place of each area in the walk. Sorts end in the tag, which is unique; a
+    motor never tested comes first by its day, one without a figure last by it.
     """
     f, area, due, r40 = facts, facts.area or "", facts.due, facts.r40
     shown = f.verdict or "unproven"
@@ -195,7 +217,7 @@ def row_of(facts: Facts) -> dict[str, Any]:
         "due": due,
         "due_month": due.isoformat()[:7] if due else "",
         "r40_mohm": r40,
-        "by_area": f"{plain(area)[:120] or '~'}\t{last}",
+        "by_area": f"{_place(order.get(area))}{plain(area)[:120] or '~'}\t{last}",
         "by_worst": f"{RANKS[shown]}{day}\t{last}",
         "by_due": f"{day}\t{last}",
         "by_insulation": f"{figure}\t{last}",

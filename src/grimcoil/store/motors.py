@@ -44,7 +44,9 @@ class RegisterRow:
     spark: str | None
 
 
-_SITE = select(*(getattr(columns(Site), name) for name in ("name", "zone", "criteria", "phase_colours"))).limit(1)
+_SITE = select(
+    *(getattr(columns(Site), name) for name in ("name", "zone", "criteria", "phase_colours", "units", "areas"))
+).limit(1)
 
 
 def site(session: Session) -> SiteLine | None:

@@ -19,7 +19,7 @@ _SIGNER = aliased(Person)
 
 
 class SignedRow(NamedTuple):
-    """A live sign-in with its person and the views they keep; zone: of the works."""
+    """A live sign-in with its person and the views they keep; zone, units: of the works."""
 
     sign_in_id: int
     csrf: str
@@ -32,13 +32,17 @@ class SignedRow(NamedTuple):
     role: str
     under: str | None
     zone: str | None
+    units: str | None
     views: list[list[str]] | None
 
 
 _ZONE = select(columns(Site).zone).limit(1).scalar_subquery()
+_UNITS = select(columns(Site).units).limit(1).scalar_subquery()
 _PERSON = (Person.id, Person.login, Person.name, Person.role, _SIGNER.name)
 _SIGNED = (
-    select(SignIn.id, SignIn.csrf, SignIn.seen_at, SignIn.by_pin, SignIn.device_id, *_PERSON, _ZONE, Person.views)
+    select(
+        SignIn.id, SignIn.csrf, SignIn.seen_at, SignIn.by_pin, SignIn.device_id, *_PERSON, _ZONE, _UNITS, Person.views
+    )
     .join(Person, Person.id == SignIn.person_id)
     .outerjoin(_SIGNER, _SIGNER.id == Person.works_under_id)
     .outerjoin(Device, Device.id == SignIn.device_id)

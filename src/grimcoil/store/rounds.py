@@ -66,13 +66,13 @@ class RoundLine:
 
 
 def areas_due(session: Session, until: date) -> list[AreaDue]:
-    """Each area with something due up to a day."""
+    """Each area with something due up to a day, in walking order."""
     query = (
         select(_L.area, func.count(_T.motor_id.distinct()), func.count(), func.min(_T.next_on))
         .join(Listing.__table__, _L.motor_id == _T.motor_id)
         .where(_T.next_on <= until)
         .group_by(_L.area)
-        .order_by(_L.area)
+        .order_by(func.min(_L.by_area))
     )
     return [AreaDue(*row) for row in session.execute(query)]
 

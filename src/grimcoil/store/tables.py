@@ -74,7 +74,9 @@ WHO = 160  # two names of 60 characters and what one is to the other
 
 
 class Site(Base):
-    """The works. One row."""
+    """The works. One row. units: that degrees and power are typed in where none is said;
+    areas: in the order they are walked.
+    """
 
     __tablename__ = "site"
 
@@ -83,6 +85,8 @@ class Site(Base):
     zone: Mapped[str] = mapped_column(String(60), default="UTC")
     criteria: Mapped[str] = mapped_column(String(40), default="field-general")
     phase_colours: Mapped[str] = mapped_column(String(40), default="")
+    units: Mapped[str] = mapped_column(String(10), default="°C, kW", server_default="°C, kW")
+    areas: Mapped[list[str] | None] = mapped_column(JSON(none_as_null=True))
 
 
 class Position(Base):

@@ -10,6 +10,7 @@ from jinja2 import pass_context
 from jinja2.runtime import Context
 
 from grimcoil.core.readings import three_digits
+from grimcoil.core.units import USUAL, Units
 
 
 def day(value: date | None) -> str:
@@ -46,6 +47,13 @@ def day_at(context: Context, value: datetime | None) -> str:
 def _local(context: Context, value: datetime) -> datetime:
     zone = getattr(context["request"].state, "zone", None)
     return value if zone is None else value.astimezone(zone)
+
+
+@pass_context
+def degrees_word(context: Context, unit: str) -> str:
+    """The unit a bare figure is typed in: degrees as this works has them, every other one as it is."""
+    units: Units = getattr(context["request"].state, "units", USUAL)
+    return {"°C": "°F", "degrees Celsius": "degrees Fahrenheit"}.get(unit, unit) if units.degrees == "°F" else unit
 
 
 def mohm(low: float | None, high: float | None) -> str:
@@ -113,6 +121,7 @@ FILTERS = {
     "month": month,
     "clock": clock,
     "moment": moment,
+    "degrees_word": degrees_word,
     "mohm": mohm,
     "minutes": minutes,
     "plain": plain,

@@ -47,7 +47,7 @@ def signed_in(request: Request, state: State) -> Signed:
     found = who_is(state.engine, state.store, token, origin_of(request), state.clock()) if token else None
     if found is None:
         raise SignedOut
-    request.state.signed, request.state.zone = found, found.zone
+    request.state.signed, request.state.zone, request.state.units = found, found.zone, found.units
     return found
 
 

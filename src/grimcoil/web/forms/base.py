@@ -11,6 +11,7 @@ from grimcoil.core.lines import shown_as_such
 Token = Annotated[str, Field(min_length=8, max_length=40, pattern=r"^[A-Za-z0-9-]+$")]
 
 
+BY_LINE = frozenset({"areas"})  # one a line
 AS_SENT = frozenset({"secret", "password", "again", "pin", "csrf", "page_word", "next", "back"})
 
 
@@ -27,4 +28,10 @@ class Form(BaseModel):
         """What can't be seen is shown as such, in every field but secrets and addresses."""
         if not isinstance(given, dict):
             return given
-        return {k: shown_as_such(v) if isinstance(v, str) and k not in AS_SENT else v for k, v in given.items()}
+        return {k: _shown(k, v) if isinstance(v, str) and k not in AS_SENT else v for k, v in given.items()}
+
+
+def _shown(name: str, text: str) -> str:
+    if name in BY_LINE:
+        return "\n".join(shown_as_such(line) for line in text.splitlines())
+    return shown_as_such(text)

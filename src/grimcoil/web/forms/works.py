@@ -32,6 +32,8 @@ class SiteForm(Form):
     zone: Short = ""
     criteria: Short = ""
     phase_colours: Short = ""
+    units: Short = ""
+    areas: Annotated[str, Field(max_length=40_000)] = ""
 
 
 class CriteriaForm(Form):

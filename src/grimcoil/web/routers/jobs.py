@@ -97,7 +97,7 @@ def keep(request: Request, state: State, me: Me, job_id: int, form: Annotated[Ke
     """Keep one entry, or several readings typed in one go."""
     text = form.quick or form.text
     try:
-        how = verbs.How(bool(form.anyway), seconds(form.held_s))
+        how = verbs.How(bool(form.anyway), seconds(form.held_s), me.units)
         line = keep_line(state.store, job_id, form.place, text, me.actor, form.token, state.clock(), how)
     except (Unknown, Forbidden):
         raise
@@ -121,7 +121,7 @@ def echo(
     text: Annotated[str, Query(max_length=2000)] = "",
 ) -> Response:
     """Say back what was typed and what it would do; nothing is stored."""
-    now = state.clock()
+    now, how = state.clock(), verbs.How(units=me.units)
     found = verbs.open_bench(state.store, job_id, now)
     asked = found.asked(place)
     slot = asked[1] if asked else None
@@ -133,11 +133,11 @@ def echo(
             said = (
                 several_echo(found, several)
                 if len(several) > 1
-                else typed_echo(*verbs.try_entry(found, place, text, me.actor.who, now))
+                else typed_echo(*verbs.try_entry(found, place, text, me.actor.who, now, how))
             )
         except Refusal as refusal:
             said = refused_echo(refusal)
-    scales = line_scales(found, place, slot, text.strip())
+    scales = line_scales(found, place, slot, how.read(found.plan, place, text.strip()))
     context = {"echo": said, "scales": scales, "place": place}
     return state.templates.TemplateResponse(request, "jobs/_echo_answer.html", context)
 

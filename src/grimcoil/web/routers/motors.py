@@ -110,7 +110,7 @@ def _form_page(
 @router.post(Urls.new_motor)
 def add_motor(request: Request, state: State, me: Me, form: Annotated[MotorForm, Form()]) -> Response:
     """Register; a plate that contradicts itself is shown back once, to confirm or mend."""
-    texts = form.model_dump()
+    texts = form.model_dump() | {"power": me.units.rating(form.power)}
     try:
         checked = verbs.check_registration(texts, state.clock())
         if checked.findings and form.confirmed != form.plate_key():

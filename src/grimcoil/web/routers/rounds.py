@@ -10,7 +10,7 @@ from fastapi import APIRouter, Form, Query, Request
 from starlette.responses import RedirectResponse, Response
 
 from grimcoil.core.errors import FormRefused, RecordRefusal
-from grimcoil.core.rounds.tasks import EVERY
+from grimcoil.core.rounds.tasks import EVERY, Task
 from grimcoil.service import rounds as verbs
 from grimcoil.service.rounds import RoundKept
 from grimcoil.web import paper
@@ -92,11 +92,16 @@ def keep(request: Request, state: State, me: Me, tag: str, form: Annotated[Round
     texts = form.model_dump(exclude={"csrf", "token"})
     try:
         loaded = {"yes": True, "no": False}.get(form.loaded)
-        given = RoundKept(form.task, form.outcome, form.text, form.words, loaded, _when(form.when, now))
+        given = RoundKept(form.task, form.outcome, _read(me, form), form.words, loaded, _when(form.when, now))
         verbs.keep(state.store, me.actor, tag, given, form.token, now)
     except FormRefused as refused:
         return _stop(request, state, tag, form.area, form.task, texts, dict(refused.fields))
     return RedirectResponse(_on(state, tag, form.area), 303)
+
+
+def _read(me: Me, form: RoundKeepForm) -> str:
+    """What was typed, degrees with their unit where the works' own isn't the record's."""
+    return me.units.temperature(form.text) if form.task == Task.FRAME else form.text
 
 
 def _when(text: str, now: datetime) -> datetime | None:

@@ -8,10 +8,11 @@ from fastapi import APIRouter, Form, Request
 from starlette.responses import RedirectResponse, Response, StreamingResponse
 
 from grimcoil.core.errors import FormRefused, Refusal
+from grimcoil.core.units import CHOICES
 from grimcoil.service import instruments as verbs
 from grimcoil.service.archiving import archive_pieces
 from grimcoil.service.criteria import known_criteria
-from grimcoil.service.site import keep_site, site_of
+from grimcoil.service.site import areas_in_order, keep_site, site_of
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.works import CalibratedForm, RangeForm, SiteForm
 from grimcoil.web.signed import Me
@@ -44,8 +45,16 @@ def _page(
         "criteria": known.values(),
         "form": form,
         "site": site
-        or SiteForm(works_name=kept.name, zone=kept.zone, criteria=kept.criteria, phase_colours=kept.phase_colours),
+        or SiteForm(
+            works_name=kept.name,
+            zone=kept.zone,
+            criteria=kept.criteria,
+            phase_colours=kept.phase_colours,
+            units=kept.units,
+            areas="\n".join(areas_in_order(state.store)),
+        ),
         "schools": [(one.name, one.title) for one in known.values()],
+        "units": [(one, f"{one} where none is said") for one in CHOICES],
         "refused": refused,
         "refusal": refusal,
         "today": state.clock().date(),

@@ -92,7 +92,11 @@ def outage_page(
     else:
         found = today.due(state.store, actor, day, area, timedelta(days=days), MOST_DUE)
     rows = [row for row in found.rows if row.next_on is not None]
-    by_area = sorted(rows, key=lambda row: (row.area or "~", row.place or "", row.tag))
+    walked = {area: at for at, area in enumerate((found.site.areas if found.site else None) or ())}
+    by_area = sorted(
+        rows,
+        key=lambda row: (walked.get(row.area or "", len(walked)), row.area or "~", row.place or "", row.tag),
+    )
     context = {
         "place": "today",
         "weeks": today.by_week(rows, day),
