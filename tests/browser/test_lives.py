@@ -5,6 +5,8 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from tests.exchange.test_photos import made
+
 
 @pytest.fixture
 def life(page):
@@ -114,3 +116,29 @@ def test_a_planner_keeps_a_view_and_plans_what_is_selected(page):
     page.goto("/motors?verdict=sound")
     page.get_by_role("button", name="Take away All sound").click()
     expect(page.get_by_label("Your views")).to_have_count(0)
+
+
+def test_a_plate_is_judged_as_it_is_typed_and_changed_with_its_photo(page):
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto("/motors/ST-019/plate")
+    said = page.locator("#plate-says")
+    speed = page.get_by_label("Speed r/min")
+    right = speed.input_value()
+    speed.fill("1640")
+    expect(said).to_contain_text("% slip")
+    speed.fill(right)
+    expect(said).not_to_contain_text("% slip")
+    page.get_by_label("Serial number").fill("S-77")
+    page.get_by_role("button", name="Change the plate").click()
+    expect(page.locator("#e-why")).to_contain_text("What was wrong")
+    expect(page.get_by_label("Serial number")).to_have_value("S-77")
+    page.get_by_label("Why it changes").fill("worn, read by a lamp")
+    page.get_by_role("button", name="Change the plate").click()
+    expect(page.get_by_role("main")).to_contain_text("worn, read by a lamp: serial")
+    photo = {"name": "plate.jpg", "mimeType": "image/jpeg", "buffer": made()}
+    page.get_by_label("Photo of the plate").set_input_files(photo)
+    page.get_by_label("What it shows").fill("By a lamp")
+    page.get_by_role("button", name="Keep the photo").click()
+    expect(page.get_by_role("img", name="By a lamp")).to_be_visible()
+    page.get_by_role("button", name="Take back By a lamp").click()
+    expect(page.get_by_text("Taken back by")).to_be_visible()

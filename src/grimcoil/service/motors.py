@@ -73,8 +73,20 @@ class Checked:
 def check_registration(texts: Mapping[str, str], now: datetime) -> Checked:
     """Read a registration form. Raises FormRefused with a sentence per field."""
     f = Fields(texts)
+    tag = f.take("tag", _tag, required=True)
+    motor, winding = read_plate(f, tag, now)
+    position = _position(f)
+    if f.refused:
+        raise FormRefused(f.refused)
+    plate = plate_of(motor)
+    system = float(position.system_voltage_v) if position and position.system_voltage_v else None
+    return Checked(motor, winding, position, tuple(plate_findings(plate, system)))
+
+
+def read_plate(f: Fields, tag: str, now: datetime) -> tuple[Motor, WindingRow]:
+    """What the metal shows, out of a form; what can't be read stays in the form's refusals."""
     motor = Motor(
-        tag=f.take("tag", _tag, required=True),
+        tag=tag,
         serial=f.take("serial", short(60)) or "",
         rated_voltage_v=f.take("rated_voltage_v", amount(10, 15000, "V"), required=True),
         rated_voltage_2_v=f.take("rated_voltage_2_v", amount(10, 15000, "V")),
@@ -96,14 +108,9 @@ def check_registration(texts: Mapping[str, str], now: datetime) -> Checked:
         insulation_system=f.take("insulation_system", one_of(*InsulationSystem)) or "thermosetting",
         conductor=f.take("conductor", one_of(*Conductor)) or "copper",
         lead_scheme=f.take("lead_scheme", one_of(*LeadScheme)) or "three-lead",
-        insulation_test_forbidden=texts.get("insulation_test_forbidden", "") == "yes",
+        insulation_test_forbidden=f.texts.get("insulation_test_forbidden", "") == "yes",
     )
-    position = _position(f)
-    if f.refused:
-        raise FormRefused(f.refused)
-    plate = plate_of(motor)
-    system = float(position.system_voltage_v) if position and position.system_voltage_v else None
-    return Checked(motor, winding, position, tuple(_plate_findings(plate, system)))
+    return motor, winding
 
 
 def _year(value: Decimal | None) -> int | None:
@@ -121,7 +128,8 @@ def _position(f: Fields) -> Position | None:
     return Position(name=name, area=area, supply_system=system, system_voltage_v=volts, criticality=criticality)
 
 
-def _plate_findings(plate: Plate, system_v: float | None) -> Sequence[Finding]:
+def plate_findings(plate: Plate, system_v: float | None) -> Sequence[Finding]:
+    """What contradicts itself on a plate, or its place."""
     system = check_system(plate, system_v)
     return [*check_plate(plate), *([] if system is None else [system])]
 
@@ -294,7 +302,7 @@ def motor_view(store: Store, tag: str, before: tuple[date, int] | None = None) -
             open_job,
             motor_rows.history(session, motor.id),
             newest.jobs,
-            _plate_findings(plate_of(motor), float(system) if system else None),
+            plate_findings(plate_of(motor), float(system) if system else None),
             job_rows.discharging(session),
             newest.firsts,
             (oldest.tested_on, oldest.id) if oldest and oldest.tested_on else None,

@@ -32,10 +32,7 @@ def photos_of(store: Store, job_id: int, now: datetime) -> tuple[Bench, Sequence
 def keep_photo(store: Store, actor: Actor, job_id: int, raw: bytes, note: str, token: str, now: datetime) -> None:
     """Keep a photo. The same token again changes nothing. Raises Forbidden, Unknown, RecordRefusal, GateClosed."""
     actor.need(Action.KEEP_ENTRY)
-    words = " ".join(note.split())
-    if len(words) > LONGEST_NOTE:
-        raise RecordRefusal("note", words[:40] + "…", f"at most {LONGEST_NOTE} characters")
-    photo = read_photo(raw)
+    row = photo_row(actor, raw, note, token, now)
     try:
         with store.begin() as session:
             bench = _open(session, job_id, now)
@@ -43,13 +40,27 @@ def keep_photo(store: Store, actor: Actor, job_id: int, raw: bytes, note: str, t
                 return
             if len(rows.of_job(session, job_id)) >= MOST:
                 raise RecordRefusal("photo", f"{MOST} photos", f"at most {MOST} photos a job")
-            row = PhotoRow(job_id=job_id, token=token, at=now, who=actor.who, note=words, sha256=photo.sha256)
-            row.data, row.width, row.height = photo.data, photo.width, photo.height
+            row.job_id = job_id
             session.add(row)
-            detail = f"{words or 'without a note'}, SHA-256 {photo.sha256}"
-            trail.write(session, actor, "photo kept", now, bench.job.motor_id, job_id, detail)
+            trail.write(session, actor, "photo kept", now, bench.job.motor_id, job_id, told(row))
     except IntegrityError:  # the same form sent twice at once
         return
+
+
+def photo_row(actor: Actor, raw: bytes, note: str, token: str, now: datetime) -> PhotoRow:
+    """A photo to be kept, of nothing yet. Raises RecordRefusal."""
+    words = " ".join(note.split())
+    if len(words) > LONGEST_NOTE:
+        raise RecordRefusal("note", words[:40] + "…", f"at most {LONGEST_NOTE} characters")
+    photo = read_photo(raw)
+    row = PhotoRow(token=token, at=now, who=actor.who, note=words, sha256=photo.sha256)
+    row.data, row.width, row.height = photo.data, photo.width, photo.height
+    return row
+
+
+def told(row: PhotoRow) -> str:
+    """What the trail says of a photo."""
+    return f"{row.note or 'without a note'}, SHA-256 {row.sha256}"
 
 
 def take_photo_back(store: Store, actor: Actor, job_id: int, photo_id: int, now: datetime) -> None:

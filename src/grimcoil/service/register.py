@@ -32,14 +32,15 @@ KINDS: dict[str, type[Base]] = {
 }
 _NAMES = {made: name for name, made in KINDS.items()}
 SECRET = frozenset({"password_hash", "pin_hash"})
+OWN = frozenset({"views"})  # what a person keeps for themselves is no part of the record
 BATCH = 200
 COMMAND_LINE = Actor(None, "command line", Role.ADMINISTRATOR, origin="command line")
 Document = dict[str, Any]
 
 
 def columns_of(made: type[Base]) -> list[str]:
-    """The columns a link names: all but the secrets."""
-    return [name for name in made.__table__.columns.keys() if name not in SECRET]  # noqa: SIM118
+    """The columns a link names: all but the secrets and what a person keeps for themselves."""
+    return [name for name in made.__table__.columns.keys() if name not in SECRET | OWN]  # noqa: SIM118
 
 
 def key_of(row: Base) -> str:

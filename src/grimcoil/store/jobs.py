@@ -166,6 +166,11 @@ def records_of(session: Session, motor_id: int) -> list[tuple[int, str]]:
     return [(number, record or "") for number, record in session.execute(query)]
 
 
+def first_day(session: Session, motor_id: int) -> date | None:
+    """The day of a motor's first signed test; None where it has none."""
+    return session.scalar(select(func.min(Job.tested_on)).where(Job.motor_id == motor_id, Job.state == "signed"))
+
+
 def without_compares(session: Session) -> list[int]:
     """Signed jobs with a value at 40 °C and nothing said of how it compares."""
     query = select(Job.id).where(Job.state == "signed", Job.r40_low_mohm.is_not(None), Job.compares.is_(None))

@@ -123,12 +123,13 @@ class Signature(Base):
 
 
 class PhotoRow(Base):
-    """A photo of a job, as it was drawn anew. Never overwritten: a taken-back one is marked."""
+    """A photo of a job, or of a motor's plate, as it was drawn anew. Never overwritten: a taken-back one is marked."""
 
     __tablename__ = "photo"
 
     id: Mapped[int] = mapped_column(primary_key=True)
-    job_id: Mapped[int] = mapped_column(ForeignKey("job.id"))
+    job_id: Mapped[int | None] = mapped_column(ForeignKey("job.id"))
+    motor_id: Mapped[int | None] = mapped_column(ForeignKey("motor.id"))
     token: Mapped[str] = mapped_column(String(40), unique=True)
     at: Mapped[datetime] = mapped_column(Utc)
     who: Mapped[str] = mapped_column(String(WHO))

@@ -18,9 +18,15 @@ def of_job(session: Session, job_id: int) -> Sequence[PhotoRow]:
     return session.scalars(select(PhotoRow).where(PhotoRow.job_id == job_id).order_by(PhotoRow.id)).all()
 
 
+def of_plate(session: Session, motor_id: int) -> Sequence[PhotoRow]:
+    """The photos of a motor's plate, without their pictures."""
+    return session.scalars(select(PhotoRow).where(PhotoRow.motor_id == motor_id).order_by(PhotoRow.id)).all()
+
+
 def pictured(session: Session, job_ids: Sequence[int]) -> set[int]:
     """Those of the jobs that have photos."""
-    return set(session.scalars(select(_P.job_id).where(_P.job_id.in_(job_ids)).distinct()))
+    found = session.scalars(select(_P.job_id).where(_P.job_id.in_(job_ids)).distinct())
+    return {number for number in found if number is not None}
 
 
 def with_real_hash(session: Session, job_id: int) -> list[tuple[PhotoRow, str]]:

@@ -12,6 +12,7 @@ class Urls:
     today = "/"
     motors = "/motors"
     new_motor = "/motors/new"
+    check_plate = "/motors/new/_check"
     views = "/motors/views"
     drop_view = "/motors/views/drop"
     register_csv = "/register.csv"
@@ -67,6 +68,11 @@ class Urls:
     def record(tag: str) -> str:
         """The form of what is on record beyond the plain plate."""
         return f"/motors/{quote(tag, safe='')}/record"
+
+    @staticmethod
+    def plate(tag: str, verb: str = "") -> str:
+        """A motor's plate as the metal shows it; verbs: photo, take-back."""
+        return f"/motors/{quote(tag, safe='')}/plate" + (f"/{verb}" if verb else "")
 
     @staticmethod
     def life(tag: str, verb: str = "") -> str:

@@ -23,6 +23,25 @@ class ViewForm(Form):
     address: Annotated[str, Field(max_length=2000)] = ""
 
 
+class PlateForm(Form):
+    """A plate as typed, why it changes, and what it was when it was seen; the rest of a registration may come along."""
+
+    model_config = ConfigDict(extra="allow")
+    __pydantic_extra__: dict[str, Typed]
+    why: Typed = ""
+    seen: Annotated[str, Field(max_length=40)] = ""
+
+    @model_validator(mode="after")
+    def _ours(self) -> Self:
+        if set(self.__pydantic_extra__ or {}) - set(MotorForm.model_fields):
+            raise ValueError("fields that no page of ours has")
+        return self
+
+    def texts(self) -> dict[str, str]:
+        """Every field of the plate as typed."""
+        return dict(self.__pydantic_extra__ or {})
+
+
 class RecordForm(Form):
     """What the record holds beyond the plate, by the formats' names: each field a text, empty where not known."""
 

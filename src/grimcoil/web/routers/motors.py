@@ -27,7 +27,7 @@ from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.motor import motor_life
 from grimcoil.web.views.papers import history_paper
-from grimcoil.web.views.record import REGISTRATION, sections
+from grimcoil.web.views.record import REGISTRATION, STAMPED, sections
 from grimcoil.web.views.register import register_line
 
 router = APIRouter()
@@ -103,6 +103,7 @@ def _form_page(
         "refused": refused,
         "findings": findings,
         "sections": REGISTRATION,
+        "cells": STAMPED,
     }
     return state.templates.TemplateResponse(request, "motors/new.html", context, status_code=status)
 

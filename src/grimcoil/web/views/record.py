@@ -188,43 +188,42 @@ def _classes() -> tuple[tuple[str, str], ...]:
     return (("", "Not known"), *((one.value, f"{one.value}, {_CLASSES[one]} °C") for one in InsulationClass))
 
 
+# What the metal shows, in the order it stands on the plate.
+STAMPED = (
+    Field("power", "Power", hint="11 kW or 15 hp"),
+    Field("speed_rpm", "Speed", "r/min"),
+    Field("frequency_hz", "Frequency", "Hz"),
+    Field("service_factor", "Service factor"),
+    Field("rated_voltage_v", "Voltage", "V", required=True),
+    Field("rated_voltage_2_v", "Second voltage", "V"),
+    Field("full_load_current_a", "Current", "A"),
+    Field("full_load_current_2_a", "At the second", "A"),
+    Field("connected_voltage_v", "Joined for", "V"),
+    Field("insulation_class", "Insulation class", options=_classes()),
+    Field("built_year", "Built in"),
+    Field("serial", "Serial number"),
+)
+WINDING = Section(
+    "Winding",
+    (
+        Field("lead_scheme", "Leads in the box", options=_scheme_words()),
+        Field("winding", "Winding", options=(("random", "Random-wound"), ("form", "Form-wound"))),
+        Field(
+            "insulation_system",
+            "Insulation system",
+            options=(("thermosetting", "Thermosetting"), ("thermoplastic", "Thermoplastic, or before about 1970")),
+        ),
+        Field("conductor", "Conductor", options=listed(Conductor)[1:]),
+        Field(
+            "insulation_test_forbidden",
+            "Maker forbids insulation tests",
+            options=(("", "No"), ("yes", "Yes: ohmmeter only")),
+        ),
+    ),
+)
 REGISTRATION = (
-    Section(
-        "Motor",
-        (
-            Field("tag", "Tag", hint="As on its label, for example BW-114", required=True),
-            Field("serial", "Serial number"),
-            Field("power", "Power", hint="11 kW or 15 hp"),
-            Field("rated_voltage_v", "Rated voltage", "V", required=True),
-            Field("full_load_current_a", "Full-load current", "A"),
-            Field("frequency_hz", "Frequency", "Hz"),
-            Field("rated_voltage_2_v", "Second voltage", "V", "Dual-voltage plates only"),
-            Field("full_load_current_2_a", "Current at the second", "A"),
-            Field("connected_voltage_v", "Connected for", "V", "Which of the two it is joined for"),
-            Field("speed_rpm", "Rated speed", "r/min"),
-            Field("service_factor", "Service factor"),
-            Field("built_year", "Built in"),
-        ),
-    ),
-    Section(
-        "Winding",
-        (
-            Field("lead_scheme", "Leads in the box", options=_scheme_words()),
-            Field("winding", "Winding", options=(("random", "Random-wound"), ("form", "Form-wound"))),
-            Field("insulation_class", "Insulation class", options=_classes()),
-            Field(
-                "insulation_system",
-                "Insulation system",
-                options=(("thermosetting", "Thermosetting"), ("thermoplastic", "Thermoplastic, or before about 1970")),
-            ),
-            Field("conductor", "Conductor", options=listed(Conductor)[1:]),
-            Field(
-                "insulation_test_forbidden",
-                "Maker forbids insulation tests",
-                options=(("", "No"), ("yes", "Yes: ohmmeter only")),
-            ),
-        ),
-    ),
+    Section("Motor", (Field("tag", "Tag", hint="As on its label, for example BW-114", required=True),)),
+    WINDING,
     Section(
         "Position",
         (
