@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import unicodedata
 from collections.abc import Iterable, Sequence
+from functools import lru_cache
 
 from rapidfuzz import fuzz
 
@@ -64,6 +65,11 @@ def _shorter(word: str) -> set[str]:
 CLOSE = 70.0
 
 
+@lru_cache(maxsize=1 << 16)  # motors share most of their words
+def _likeness(one: str, word: str) -> float:
+    return 95.0 if word.startswith(one) else fuzz.ratio(one, word)
+
+
 def nearness(asked_words: Sequence[str], words: Sequence[str]) -> float:
     """How well a motor's words answer a search, 0 to 100; 0 where one of the asked words has nothing near it.
 
@@ -73,9 +79,12 @@ def nearness(asked_words: Sequence[str], words: Sequence[str]) -> float:
     """
     total = 0.0
     for one in asked_words:
-        best = max(
-            (100.0 if word == one else 95.0 if word.startswith(one) else fuzz.ratio(one, word)) for word in words
-        )
+        best = 0.0
+        for word in words:
+            if word == one:
+                best = 100.0
+                break
+            best = max(best, _likeness(one, word))
         if best < CLOSE:
             return 0.0
         total += best

@@ -89,25 +89,39 @@ def coming(session: Session, until: date, area: str = "", most: int = CANDIDATES
 
 
 def foremost(session: Session, until: date, most: int) -> tuple[Found, Found]:
-    """Motors to act on, and tested ones whose next test falls up to that day, the longest overdue first. One query.
+    """Motors to act on, and tested ones whose next test falls up to that day, the longest overdue first. One query;
+    a second where most of those due are to be acted on or have a job open.
 
     A motor stands once: among the due ones there is none to act on and none with a job open.
     """
+    act, due, whole = _foremost(session, until, most, 3 * most)
+    if not whole and len(due) <= most:
+        act, due, _ = _foremost(session, until, most, MOST_READ)
+    return _first(act, most), _first(due, most)
+
+
+Keyed = list[tuple[str, int]]
+
+
+def _foremost(session: Session, until: date, most: int, read: int) -> tuple[Keyed, Keyed, bool]:
+    """The same out of so many of those due; whether that was all of them."""
     act = select(_L.motor_id, literal("act").label("what"), _L.verdict, _L.standing, _L.by_worst.label("key"))
     act = act.where(_L.verdict == "act").order_by(_L.by_worst).limit(most + 1)
     keys = _L.by_due > _TESTED, _L.by_due < (until + timedelta(days=1)).isoformat()
     due = select(_L.motor_id, literal("due"), _L.verdict, _L.standing, _L.by_due).where(*keys)
-    due = due.order_by(_L.by_due).limit(MOST_READ)
-    groups: dict[str, list[tuple[str, int]]] = {"act": [], "due": []}
+    due = due.order_by(_L.by_due).limit(read)
+    groups: dict[str, Keyed] = {"act": [], "due": []}
+    looked_at = 0
     for number, what, verdict, standing, key in session.execute(
         union_all(select(act.subquery()), select(due.subquery()))
     ):
+        looked_at += what == "due"
         if what == "act" or (verdict != "act" and standing != "open"):
             groups[what].append((key, number))
-    return _first(groups["act"], most), _first(groups["due"], most)
+    return groups["act"], groups["due"], looked_at < read
 
 
-def _first(keyed: list[tuple[str, int]], most: int) -> Found:
+def _first(keyed: Keyed, most: int) -> Found:
     keyed.sort()
     return Found(tuple(number for _, number in keyed[:most]), narrow=len(keyed) > most)
 
@@ -158,5 +172,8 @@ def _candidates(session: Session, words: Sequence[str]) -> tuple[list[Select[tup
             chosen[piece] = max(chosen.get(piece, 0), min(counted[piece], left))
             narrow = narrow or (counted[piece] > left and left == room)
             left -= counted[piece]
-    keys = (select(_K.motor_id).where(_K.piece == piece).limit(most).subquery() for piece, most in chosen.items())
-    return [select(one) for one in keys], narrow
+    whole = [piece for piece, most in chosen.items() if most == counted[piece]]
+    parts = [(piece, most) for piece, most in chosen.items() if most < counted[piece]]
+    keys = [select(_K.motor_id).where(_K.piece == piece).limit(most).subquery() for piece, most in parts]
+    all_of = [select(_K.motor_id).where(_K.piece.in_(whole))] if whole else []
+    return [*all_of, *(select(one) for one in keys)], narrow
