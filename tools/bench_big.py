@@ -28,7 +28,11 @@ from tools import bench
 
 ROUNDS = 60
 STEP = 2654435761  # spreads the motors asked for
-LISTS = {"Motors", "Motors, worst", "Motors, filtered", "Motors, combined", "Motors, far", "Motor"}
+# Lists, and pages of a motor's 200 jobs.
+LISTS = {
+    "Motors", "Motors, worst", "Motors, filtered", "Motors, combined", "Motors, far", "Search", "Search, common",
+    "Outage list", "Motor", "Trend",
+}  # fmt: skip
 MOST, MOST_LISTS, MOST_GROWTH = 3.0, 4.0, 0.1
 
 

@@ -10,9 +10,10 @@ import pytest
 from grimcoil.cli.__main__ import main
 from grimcoil.core.assessment import assess
 from grimcoil.core.choices import LeadScheme, Occasion, School
+from grimcoil.core.fields import FIELDS
 from grimcoil.exchange.assessments import to_document
 from grimcoil.exchange.jobs import read_job
-from grimcoil.exchange.planned import planned
+from grimcoil.exchange.planned import QUANTITY, planned
 
 BEFORE = ["isolate", "prove_dead", "as_found", "separate", "instrument_check", "temperature"]
 WINDING = {"continuity", "winding_resistance", "winding_to_winding", "insulation"}
@@ -258,3 +259,16 @@ def test_a_repeat_is_done_only_where_the_same_leads_were_held_twice():
 
     assert repeats() == [("1-4", False), ("2-5", False), ("3-6", False)]
     assert repeats(hold("motor-box", "800M", "2", "5")) == [("1-4", False), ("2-5", True), ("3-6", False)]
+
+
+def test_every_field_that_can_be_read_has_a_quantity():
+    assert set(QUANTITY) == set(FIELDS)
+
+
+def test_what_wears_is_asked_for_and_left_out_without_harm():
+    fittings = [{"what": "brushes", "leads": ["A1", "A2"]}, {"what": "centrifugal-switch", "leads": ["S1", "S2"]}]
+    made = planned(job("three-lead", "dead-only", motor={"accessories": fittings, "brake": {"feed": "two-lines"}}))
+    found = {r["place"]: r for step in made["steps"] for r in step["readings"]}
+    for place in ("by_hand.disc", "by_hand.disc.least", "by_hand.brushes-1.A2", "accessories.S1-S2"):
+        assert found[place]["optional"], place
+    assert found["by_hand.disc"]["quantity"] == "millimetres"

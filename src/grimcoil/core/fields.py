@@ -92,6 +92,7 @@ DEAD_VOLTAGE = Field("voltage", "V", "volts", "", frozenset({"m", "", "k"}))
 CURRENT = Field("current", "A", "amps", "", frozenset({""}))
 TEMPERATURE = Field("temperature", "°C", "degrees Celsius", signed=True)
 HUMIDITY = Field("relative humidity", "%", "percent")
+LENGTH = Field("length", "mm", "millimetres")
 
 FIELDS: dict[str, Field] = {
     "winding": WINDING,
@@ -103,4 +104,5 @@ FIELDS: dict[str, Field] = {
     "current": CURRENT,
     "temperature": TEMPERATURE,
     "humidity": HUMIDITY,
+    "length": LENGTH,
 }

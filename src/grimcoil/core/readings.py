@@ -72,6 +72,7 @@ _UNIT_WORDS = {
     "A": r"A|a|amps?|AAC|A AC",
     "°C": r"°C|° C|C|degC|°F|F|degF",
     "%": r"%|% ?RH|percent",
+    "mm": r"mm|millimet(?:re|er)s?",
 }
 _NUMBER = r"(?:\d[\d.,]*|[.,]\d+)"
 _SPACES = re.compile(r"\s+")
@@ -304,6 +305,7 @@ def _example(field: Field) -> str:
         "A": "17.2",
         "°C": "21.5",
         "%": "55",
+        "mm": "14.2",
     }
     return "520, 1.3 G, >550M or OL" if field.home == "M" else examples[field.unit]
 

@@ -82,6 +82,7 @@ BY_FIELD = {
     "low_ohm": "0",
     "temperature": "20",
     "humidity": "50",
+    "length": "14.2",
 }
 
 

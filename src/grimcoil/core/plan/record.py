@@ -32,12 +32,13 @@ from grimcoil.core.measured import (
 )
 from grimcoil.core.plan.entries import Entry, Kept
 from grimcoil.core.plan.gates import FAILED
-from grimcoil.core.plan.parts.dead import AIR, CAPACITOR, HUMID, TURNS, WARM
+from grimcoil.core.plan.parts.dead import AIR, CAPACITOR, DISC, HUMID, OPENS, SWITCH, TURNS, WARM
 from grimcoil.core.plan.parts.live import FIRST, ROLLS
 from grimcoil.core.plan.steps import Act, Plan, Slot, Step
 from grimcoil.core.points import LINES
 from grimcoil.core.readings import Reading
-from grimcoil.core.side.single_phase import CapacitorOhmsTest
+from grimcoil.core.side.single_phase import CapacitorOhmsTest, CentrifugalSwitchTest
+from grimcoil.core.side.wear import OBSERVATIONS, BrakeDiscTest, BrushesTest, ObservationTest
 from grimcoil.core.subject import Conditions, Subject
 
 # A figure is read at its mark and typed after it; what comes later than this was read later. Common practice.
@@ -153,16 +154,35 @@ def _accessories(given: _From, step: Step) -> Tests:
             if frame is not None:
                 yield name, AccessoryTest(what, None, frame)
             continue
-        if what == "brake":
+        if what == SWITCH:
+            said = given.kept.standing.get(f"{step.key}.{name}.opens")
+            yield name, CentrifugalSwitchTest(own, None if said is None else said.text == OPENS[0])
+        elif what == "brake":
             yield name, BrakeTest(own, frame)
         else:
             yield name, AccessoryTest(what, own, frame, given.conditions.winding_temperature_c)
 
 
-def _shaft(given: _From, step: Step) -> Tests:
+def _by_hand(given: _From, step: Step) -> Tests:
+    """Shaft, brake's disc and brushes by what was measured; of the words seen those that suggest what is next."""
     said = next((given.kept.standing.get(step.place(slot)) for slot in step.slots if slot.part == "turns"), None)
     if said is not None and said.text in TURNS:
         yield "", ShaftTest(said.text)
+    sets: dict[str, dict[str, float]] = {}
+    for part, reading in given.readings(step).items():
+        name, _, what = part.partition("/")
+        sets.setdefault(name, {})[what] = reading.amount.value
+    for name, read in sets.items():
+        if name == DISC:
+            yield name, BrakeDiscTest(read.get("thickness"), read.get("least"))
+        else:
+            yield name, BrushesTest(read.pop("new", None), read)
+    seen = given.kept.standing.get(f"{step.key}.seen")
+    known = [
+        word for part in (seen.text.split(";") if seen else ()) if (word := part.strip().casefold()) in OBSERVATIONS
+    ]
+    if known:
+        yield "seen", ObservationTest(tuple(dict.fromkeys(known)))
 
 
 def _cable(given: _From, step: Step) -> Tests:
@@ -195,7 +215,7 @@ BUILDERS: dict[str, Callable[[_From, Step], Tests]] = {
     "uncoupled_run": _current,
     "lead_roll": _rolls,
     "accessory": _accessories,
-    "shaft": _shaft,
+    "shaft": _by_hand,
     "cable": _cable,
     "contact_drop": _contacts,
     "frame_temperature": _frame,

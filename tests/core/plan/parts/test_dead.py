@@ -42,3 +42,28 @@ def test_accessories_are_read_where_they_are_and_an_encoder_never():
     parts = [slot.part for step in steps for slot in step.slots]
     assert any(part.startswith("thermistor/") for part in parts)
     assert not any(part.startswith("encoder/") for part in parts)
+
+
+WORN = (
+    Fitting("brushes", ("A1", "A2")), Fitting("Brushes"), Fitting("centrifugal-switch", ("S1", "S2")),
+)  # fmt: skip
+
+
+def test_brushes_disc_and_switch_are_asked_for_where_they_are_on_record():
+    (plain,), (worn,) = (
+        dead.by_hand(brief) for brief in (Brief("three-lead"), Brief("three-lead", fittings=WORN, brake=True))
+    )
+    assert [slot.key for slot in plain.slots] == ["shaft", "seen"]
+    lengths = [slot.part for slot in worn.slots if slot.field == "length"]
+    assert lengths == [
+        "disc/thickness", "disc/least", "brushes-1/new", "brushes-1/A1", "brushes-1/A2", "brushes-2/new", "brushes-2/1",
+    ]  # fmt: skip
+    (step,) = dead.accessories(Brief("three-lead", fittings=WORN))
+    assert [(slot.key, slot.input) for slot in step.slots] == [
+        ("S1-S2", Input.READING), ("S1-S2.opens", Input.CHOICE),
+    ]  # fmt: skip
+
+
+@pytest.mark.parametrize("what", ["centrifugal-switch", "Centrifugal  switch", "starting switch"])
+def test_one_thing_has_one_name_however_it_is_written(what):
+    assert dead.named(what) == dead.SWITCH

@@ -8,12 +8,16 @@ from grimcoil.core.choices import LeadScheme
 from grimcoil.core.decision.needs import NeedKind
 from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.steps import Circuit, Input, Slot, Step, Where
+from grimcoil.core.side.wear import OBSERVATIONS
 
 WARM, AIR, HUMID = "winding_temperature_c", "ambient_temperature_c", "relative_humidity_percent"
 OHMS = ("low-ohm", "ohm")
 THROUGH, BROKEN = "all through", "one is open"
 TURNS = ("free", "stiff", "jammed")
 CAPACITOR, CHARGE = "capacitor", "volts"
+BRUSHES, SWITCH, DISC = "brushes", "centrifugal switch", "disc"
+SEEN = tuple(word for word in OBSERVATIONS if word not in ("quieter after greasing", "hotter housing"))  # at rest
+OPENS = ("opens", "stays closed")
 UNTESTED = frozenset({"encoder"})
 
 
@@ -103,6 +107,8 @@ def accessories(brief: Brief) -> tuple[Step, ...]:
     seen: dict[str, int] = {}
     listed = [(f.what, f.leads) for f in brief.fittings] + ([("brake", ())] if brief.brake else [])
     for what, leads in listed:
+        if named(what) == BRUSHES:  # they are measured by hand
+            continue
         seen[what] = seen.get(what, 0) + 1
         name = "-".join(leads) if leads else f"{what}-{seen[what]}"
         slots += _accessory(what, name, leads)
@@ -124,6 +130,8 @@ def _accessory(what: str, name: str, leads: tuple[str, ...]) -> list[Slot]:
         return [Slot(name, title, ask, Input.CONFIRM, ends=leads, optional=True)]
     if what == CAPACITOR:
         return _capacitor(name, title, leads)
+    if named(what) == SWITCH:
+        return _switch(name, title, leads)
     low = what in ("thermistor", "rtd")
     own = "Its ohms, at 2.5 V at most" if low else "Its ohms"
     far = "Leads joined, to frame, by the ohmmeter" if low else "Leads joined, to frame"
@@ -133,6 +141,21 @@ def _accessory(what: str, name: str, leads: tuple[str, ...]) -> list[Slot]:
             f"{name}.frame", f"{title} to frame", far, field="low_ohm" if low else "insulation",
             ends=("+".join(leads), "frame") if leads else (), part=f"{what}/{name}/frame", optional=True,
             functions=OHMS if low else ("insulation",),
+        ),
+    ]  # fmt: skip
+
+
+def _switch(name: str, title: str, leads: tuple[str, ...]) -> list[Slot]:
+    """At rest it is closed; its weights moved by hand, it opens."""
+    ask = "Move its weights out by hand: does it open?"
+    return [
+        Slot(
+            name, title, "Its ohms at rest", field="low_ohm", ends=leads, part=f"{SWITCH}/{name}/own", optional=True,
+            functions=OHMS,
+        ),
+        Slot(
+            f"{name}.opens", f"{title} by hand", ask, Input.CHOICE, part=f"{SWITCH}/{name}/opens", optional=True,
+            choices=OPENS,
         ),
     ]  # fmt: skip
 
@@ -161,17 +184,51 @@ def _capacitor(name: str, title: str, leads: tuple[str, ...]) -> list[Slot]:
     ]  # fmt: skip
 
 
-def by_hand(_: Brief) -> tuple[Step, ...]:
-    """What hands and eyes find."""
+def by_hand(brief: Brief) -> tuple[Step, ...]:
+    """What hands and eyes find: the shaft, the brake's disc, brushes, and what isn't as it should be."""
     slots = (
         Slot("shaft", "Shaft", "Turn it by hand", Input.CHOICE, part="turns", choices=TURNS, optional=True),
+        *(_disc() if brief.brake else ()),
+        *(slot for name, holders in brushes_of(brief) for slot in _brushes(name, holders)),
         Slot(
-            "seen", "Seen", "Box, lugs, tape, vents, fan, brake disc: what is not as it should be", Input.WORDS,
-            optional=True,
+            "seen", "Seen", "Box, lugs, tape, vents, fan, brake: what is not as it should be; several with ;",
+            Input.WORDS, optional=True, choices=SEEN,
         ),
     )  # fmt: skip
     caution = "Hands off the shaft until everything is locked and blocked."
     return (Step("by_hand", 0, "By hand", Where.SHAFT, Circuit.DEAD, slots, caution, kind="shaft"),)
+
+
+def brushes_of(brief: Brief) -> list[tuple[str, tuple[str, ...]]]:
+    """Each set of brushes on record with the names of its holders; `1` alone where none is named."""
+    sets = [fitting.leads or ("1",) for fitting in brief.fittings if named(fitting.what) == BRUSHES]
+    return [(f"{BRUSHES}-{number}", holders) for number, holders in enumerate(sets, 1)]
+
+
+def named(what: str) -> str:
+    """What hangs on a motor by one name, however it was written."""
+    word = " ".join(what.casefold().replace("-", " ").split())
+    return {"brush": BRUSHES, "slip ring brushes": BRUSHES, "starting switch": SWITCH}.get(word, word)
+
+
+def _disc() -> tuple[Slot, ...]:
+    asked = (("disc", "thickness", "Brake disc", "Its lining, where it is thinnest"),
+             ("disc.least", "least", "Least allowed", "What its maker's plate or sheet allows"))  # fmt: skip
+    return tuple(
+        Slot(key, title, ask, field="length", part=f"{DISC}/{part}", optional=True) for key, part, title, ask in asked
+    )
+
+
+def _brushes(name: str, holders: tuple[str, ...]) -> tuple[Slot, ...]:
+    new = Slot(f"{name}.new", "A new brush", "Length of a new one", field="length", part=f"{name}/new", optional=True)
+    read = (
+        Slot(
+            f"{name}.{holder}", f"Brush {holder}", "Lift it out: length of the carbon, the longer side",
+            field="length", part=f"{name}/{holder}", optional=True,
+        )
+        for holder in holders
+    )  # fmt: skip
+    return new, *read
 
 
 def identify(_: Brief) -> tuple[Step, ...]:
