@@ -122,7 +122,7 @@ def test_a_plate_is_judged_as_it_is_typed_and_changed_with_its_photo(page):
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto("/motors/ST-019/plate")
     said = page.locator("#plate-says")
-    speed = page.get_by_label("Speed r/min")
+    speed = page.get_by_label("Rated speed r/min")
     right = speed.input_value()
     speed.fill("1640")
     expect(said).to_contain_text("% slip")
