@@ -22,7 +22,8 @@ def with_engine(work: Callable[[Any], str], name: str = "") -> int:
         return fail("", RecordRefusal("GRIMCOIL_DATABASE_URL", "", "the address of the database", example))
     engine = make_engine(settings.database_url.get_secret_value())
     try:
-        print(work(engine))
+        if said := work(engine):
+            print(said)
     except Refusal as refusal:
         return fail(name, refusal)
     except SQLAlchemyError as error:

@@ -16,6 +16,10 @@ def add_to(commands: Any) -> None:
     out: argparse.ArgumentParser = which.add_parser("export", help="a job as a document on standard output")
     out.add_argument("id", type=int, help="the job's number")
     out.set_defaults(run=_export)
+    anew: argparse.ArgumentParser = which.add_parser("judge", help="which signed jobs would be decided otherwise now")
+    anew.add_argument("--criteria", default="", help="judge by these; without it each by its own")
+    anew.add_argument("--all", action="store_true", help="a line for those that stay as they are, too")
+    anew.set_defaults(run=_judge)
     into: argparse.ArgumentParser = which.add_parser("import", help="a document as a filed job")
     into.add_argument("file", help="a grimcoil-job/1; - for standard input")
     into.add_argument("--new", action="store_true", help="an unknown tag makes the motor from the file's plate")
@@ -61,3 +65,33 @@ def _import(arguments: argparse.Namespace) -> int:
         return f"filed as job {done.job_id}"
 
     return with_store(work, arguments.file)
+
+
+HEADER = ("job", "motor", "tested_on", "verdict", "action", "verdict_now", "action_now")
+
+
+def _judge(arguments: argparse.Namespace) -> int:
+    """Lines of a CSV as they are found; nothing is changed."""
+
+    def work(store: Any) -> str:
+        import sys
+
+        from grimcoil.exchange.workbooks import as_csv
+        from grimcoil.service.judging import judged_anew
+
+        counted = [0, 0]
+
+        def lines() -> Any:
+            for one in judged_anew(store, arguments.criteria):
+                counted[0] += 1
+                counted[1] += one.differs
+                if one.differs or arguments.all:
+                    yield (one.job_id, one.tag, one.tested_on, one.verdict, one.action, one.verdict_now, one.action_now)
+
+        for line in as_csv(HEADER, lines()):
+            sys.stdout.write(line)
+        sys.stdout.flush()
+        print(f"grimcoil: {counted[0]} signed jobs judged, {counted[1]} otherwise", file=sys.stderr)
+        return ""
+
+    return with_store(work)
