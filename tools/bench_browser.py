@@ -17,6 +17,7 @@ from starlette.responses import HTMLResponse
 from grimcoil.service.jobs import Start, keep, start_job
 from grimcoil.service.signing_in import actor_of
 from grimcoil.store.people import by_login
+from grimcoil.store.tables import EntryRow
 from grimcoil.web.state import utc_now
 from tests.served import browser_state, served
 from tests.support import TO_RESISTANCE
@@ -43,6 +44,8 @@ def paint(page: Page, address: str) -> float:
 def job_on(store: Any, actor: Any, tag: str) -> int:
     """An open job that stands at its first resistance."""
     job = start_job(store, actor, Start(tag, f"felt-{utc_now():%H%M%S}"), utc_now())
+    with store.begin() as session:  # one left open by the run before begins anew
+        session.query(EntryRow).filter_by(job_id=job).delete()
     for number, (place, words) in enumerate(TO_RESISTANCE):
         keep(store, job, place, tag if place == "isolate.tag" else words, actor, f"felt-{number:04}", utc_now())
     return job

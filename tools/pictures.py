@@ -174,9 +174,9 @@ def main(only: str = "") -> None:
 
         shoot("job", lambda p: job_of(p, "BW-114"), act=typed)
         shoot("job-phone", lambda p: job_of(p, "BW-114"), PHONE, act=typed)
-        shoot("job-night", lambda p: job_of(p, "BW-114"), scheme="dark", act=typed)
         shoot("motors", "/motors")
         shoot("motor", "/motors/DD-207")
+        shoot("trend", "/motors/DD-207/trend?beside=DD-206", scheme="dark")
         shoot("today", "/")
         shoot("leads", LEADS)
         shoot("connection", CONNECTION)

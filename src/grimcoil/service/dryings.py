@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
+from functools import lru_cache
 from typing import Any
 
-from pydantic_core import to_json
+from pydantic_core import from_json, to_json
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
@@ -165,18 +166,16 @@ def _checked(motor: Motor, winding: WindingRow, texts: Mapping[str, str], now: d
         current_limit_a=None if limit is None else float(limit),
     )  # fmt: skip
     try:
-        read_drying(to_json(_document(motor, winding, row, ())), now)
+        known = motor_file(motor, winding).model_dump(mode="json", exclude_none=True)
+        read_drying(to_json(_document(known, row, ())), now)
     except RecordRefusal as refusal:
         names = {"cold.ohm": "cold_ohm", "cold.temperature_c": "cold_c"}
         raise FormRefused({names.get(refusal.where, refusal.where): refusal.sentence()}) from None
     return row
 
 
-def _document(
-    motor: Motor, winding: WindingRow, row: DryingRow, entries: Sequence[DryingEntryLine]
-) -> Document:  # fmt: skip
-    """The drying as `grimcoil-drying/1`."""
-    known = motor_file(motor, winding).model_dump(mode="json", exclude_none=True)
+def _document(known: Document, row: DryingRow | DryingLine, entries: Sequence[DryingEntryLine]) -> Document:
+    """The drying as `grimcoil-drying/1`. known: the motor."""
     out: Document = {
         "format": FORMAT, "motor": known, "hookup": row.hookup,
         "cold": {"ohm": row.cold_ohm, "temperature_c": row.cold_c, "other_meter": row.other_meter},
@@ -215,15 +214,27 @@ def _view(session: Session, row: DryingRow | None, drying_id: int, now: datetime
     if winding is None:
         raise Unknown("winding", motor.tag, "a motor with a winding on record")
     kept = rows.entries(session, drying_id)
-    latest = max([now, *(one.at for one in kept)])  # a clock that was set back finds its own entries in the future
-    made, entries = read_drying(to_json(_document(motor, winding, row, kept)), latest)
     ends = ends_of(winding.lead_scheme)
-    made = replace(made, ends=ends)
+    known = to_json(motor_file(motor, winding).model_dump(mode="json", exclude_none=True))
+    made, state, follows = _worked_out(known, line_of(DryingLine, row), tuple(kept), ends)
     found = motor_rows.by_tag(session, motor.tag)
     line = motor_line(found[0] if found else motor)
     return DryingView(
-        line_of(DryingLine, row), line, made, kept, _stands(kept), judge_drying(made, entries), ends, now
+        line_of(DryingLine, row), line, made, kept, follows, state, ends, now
     )  # fmt: skip
+
+
+@lru_cache(maxsize=64)
+def _worked_out(
+    known: bytes, row: DryingLine, kept: tuple[DryingEntryLine, ...], ends: tuple[str, ...]
+) -> tuple[Set, Drying, Stands]:
+    """What these very entries come to, worked out once for all who look at them. known: the motor as JSON."""
+    # A clock that was set back finds its own entries in the future: they stand.
+    latest = max((one.at for one in kept), default=row.started_at)
+    document = _document(from_json(known), row, kept)
+    made, entries = read_drying(to_json(document), latest)
+    made = replace(made, ends=ends)
+    return made, judge_drying(made, entries), _stands(kept)
 
 
 def _stands(kept: Sequence[DryingEntryLine]) -> Stands:

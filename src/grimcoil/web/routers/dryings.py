@@ -67,17 +67,22 @@ def begin(request: Request, state: State, me: Me, tag: str, form: Annotated[Begi
 
 
 @router.get("/dryings/{drying_id}")
-def page(request: Request, state: State, drying_id: Number) -> Response:
-    """How it stands."""
-    return _page(request, state, drying_id, {}, None)
+def page(request: Request, state: State, drying_id: Number, every: bool = False) -> Response:
+    """How it stands. every: with all its lines."""
+    return _page(request, state, drying_id, {}, None, every)
 
 
 def _page(
-    request: Request, state: AppState, drying_id: int, form: dict[str, str], refusal: Refusal | None
+    request: Request,
+    state: AppState,
+    drying_id: int,
+    form: dict[str, str],
+    refusal: Refusal | None,
+    every: bool = False,
 ) -> Response:  # fmt: skip
     view = verbs.look(state.store, drying_id, state.clock())
     context = {
-        "place": "job", "s": drying_shown(view, form, refusal), "marks_s": MARKS_S, "token": str(uuid4()),
+        "place": "job", "s": drying_shown(view, form, refusal, every), "marks_s": MARKS_S, "token": str(uuid4()),
         "follow": [one for one in state.running() if not (one.drying and one.number == drying_id)],
     }  # fmt: skip
     status = 200 if refusal is None else status_of(refusal)

@@ -56,7 +56,9 @@ class Line:
 
 @dataclass(frozen=True, slots=True)
 class DryingShown:
-    """What the page needs. asks: the next act with its words; echo: what the last entry showed."""
+    """What the page needs. asks: the next act with its words; echo: what the last entry showed; lines: the newest,
+    with how many came before them.
+    """
 
     view: DryingView
     hookup: str
@@ -71,6 +73,7 @@ class DryingShown:
     form: Mapping[str, str]
     refusal: Refusal | None
     ends: Sequence[tuple[str, str]] = field(default=())
+    earlier: int = 0
 
     @property
     def may_rotate(self) -> bool:
@@ -90,8 +93,11 @@ def ends_words(ends: str) -> str:
     return f"{first.replace('-', ', ')} to {second.replace('-', ', ')}"
 
 
-def drying_shown(view: DryingView, form: Mapping[str, str], refusal: Refusal | None) -> DryingShown:
-    """The page of a drying."""
+def drying_shown(
+    view: DryingView, form: Mapping[str, str], refusal: Refusal | None, every: bool = False
+) -> DryingShown:
+    """The page of a drying. every: all its lines, not the newest alone."""
+    lines = _lines(view, len(view.entries) if every else NEWEST)
     warm = [one for one in view.state.shown if isinstance(one, Warm)]
     reads = [one for one in view.state.shown if isinstance(one, Read)]
     last = warm[-1] if warm else None
@@ -114,9 +120,9 @@ def drying_shown(view: DryingView, form: Mapping[str, str], refusal: Refusal | N
     ]  # fmt: skip
     ask = ASKS.get(following, (ACT_WORDS[following], ""))
     return DryingShown(
-        view, hookup_figure(hookup, carried, told, on), curves, _lines(view), following, ask,
+        view, hookup_figure(hookup, carried, told, on), curves, lines, following, ask,
         STAGE_GATES[view.stands.stage], _echo(view, warm, reads), _left(view), _hint(view, last), form, refusal,
-        [(ends, ends_words(ends)) for ends in view.ends],
+        [(ends, ends_words(ends)) for ends in view.ends], len(view.entries) - len(lines),
     )  # fmt: skip
 
 
@@ -137,11 +143,14 @@ def _readings(view: DryingView, reads: Sequence[Read], ends: str) -> list[Readin
     ]  # fmt: skip
 
 
-def _lines(view: DryingView) -> list[Line]:
-    """Every entry, newest first, with what it showed."""
-    shown = iter(view.state.shown)
+NEWEST = 60  # lines of one page
+
+
+def _lines(view: DryingView, most: int) -> list[Line]:
+    """The newest entries, newest first, with what each showed."""
+    shown = iter(reversed(view.state.shown))
     out = []
-    for one in view.entries:
+    for one in view.entries[: -most - 1 : -1]:
         gone = one.taken_back_at is not None
         verdict, value = "", ""
         if not gone and one.act in (Act.HEAT, Act.READ, Act.ROTATED):
@@ -152,7 +161,7 @@ def _lines(view: DryingView) -> list[Line]:
                 r40 = "" if found.r40_mohm is None else f", {found.r40_mohm.value:.3g} at 40 °C"
                 value = f"{found.r_mohm.value:.3g} MΩ{r40}"
         out.append(Line(verdict, _words(one), value or _typed(one), one.at, one.who, gone))
-    return out[::-1]
+    return out
 
 
 def _words(one: DryingEntryLine) -> str:
