@@ -3,13 +3,15 @@
 from datetime import date, timedelta
 
 import pytest
-from sqlalchemy import select
+from sqlalchemy import select, text
 
 from grimcoil.core.errors import Forbidden, FormRefused, Unknown
 from grimcoil.core.people import Role
 from grimcoil.service import rounds as verbs
 from grimcoil.service.rounds import RoundKept
+from grimcoil.store.listing import relist
 from grimcoil.store.round_tables import RoundTask
+from grimcoil.store.tables import Position, Site
 from tests.support import add_person
 
 
@@ -43,7 +45,7 @@ def tasks(store, clock):
 def test_what_is_due_is_done_and_comes_again_in_its_time(store, clock, keep):
     today = clock().date()
     (area,) = verbs.rounds(store, today).areas
-    assert (area.motors, area.tasks, area.oldest) == (1, len(tasks(store, clock)), today)
+    assert (area.tasks, area.oldest) == (len(tasks(store, clock)), today)
     assert [one.tag for one in verbs.walk(store, area.area, today)] == ["BW-1"]
     keep("listen")
     assert tasks(store, clock)["listen"].next_on == date(2026, 12, 24)
@@ -189,3 +191,48 @@ def test_who_may(store, clock, motor):
         with pytest.raises(Forbidden):
             verb()
     assert verbs.due_days(store, reader, clock().date(), clock().date()) == []
+
+
+def tallied(store):
+    with store() as session:
+        kept = session.execute(text("SELECT area, next_on, n FROM round_tally WHERE n <> 0 ORDER BY 1, 2")).all()
+        true = session.execute(
+            text(
+                "SELECT l.area, t.next_on, COUNT(*) FROM round_task t JOIN listing l ON l.motor_id = t.motor_id"
+                " WHERE t.next_on IS NOT NULL GROUP BY 1, 2 ORDER BY 1, 2"
+            )
+        ).all()
+    return [tuple(row) for row in kept], [tuple(row) for row in true]
+
+
+def test_what_falls_due_is_counted_with_every_change(store, electrician, clock, on_round, keep):
+    def same():
+        kept, true = tallied(store)
+        assert kept == true
+        return true
+
+    begun = same()
+    assert sum(n for *_, n in begun) > 3
+    keep("listen")
+    done = same()
+    assert done != begun
+    with store() as session:
+        number = session.execute(text("SELECT id FROM round_entry ORDER BY id DESC LIMIT 1")).scalar()
+    verbs.take_back(store, electrician, "BW-1", number, clock())
+    assert same() == begun
+    verbs.set_task(store, electrician, "BW-1", {"task": "vents and fan", "months": "5"}, clock())
+    same()
+    with store.begin() as session:
+        session.query(Position).first().area = "Lime kiln"
+    assert {area for area, *_ in same()} == {"Lime kiln"}
+    with store.begin() as session:
+        session.execute(text("DELETE FROM round_tally"))
+        session.execute(text("UPDATE round_task SET counted_on = NULL"))
+        relist(session)
+    same()
+
+
+def test_areas_come_in_the_order_they_are_walked(store, electrician, clock, on_round):
+    with store.begin() as session:
+        session.query(Site).one().areas = ["Nowhere", "Yard"]
+    assert [one.area for one in verbs.rounds(store, clock().date() + timedelta(days=400)).areas] == ["Yard"]

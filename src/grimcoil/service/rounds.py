@@ -24,6 +24,7 @@ from grimcoil.store import rounds as rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
 from grimcoil.store.lines import MotorLine, motor_line
+from grimcoil.store.listing import walk_order
 from grimcoil.store.round_tables import RoundEntry, RoundTask
 from grimcoil.store.rounds import AreaDue, FigureLine, RoundLine, StopLine, TaskLine
 from grimcoil.store.tables import Motor
@@ -83,14 +84,20 @@ class Stop:
 def rounds(store: Store, day: date) -> Rounds:
     """Two queries."""
     with store() as session:
-        return Rounds(rows.areas_due(session, day + AHEAD), rows.due_by_day(session, day, day + MONTH))
+        return Rounds(
+            rows.areas_due(session, day + AHEAD, walk_order(session)), rows.due_by_day(session, day, day + MONTH)
+        )
 
 
 def due_days(store: Store, actor: Actor, since: date, until: date, area: str = "") -> list[tuple[date, str, int]]:
     """Day, area and number of tasks, for a calendar; overdue ones stand on the first day. Raises Forbidden."""
     actor.need(Action.READ_DUE)
     with store() as session:
-        late = [one for one in rows.areas_due(session, since - timedelta(days=1)) if area in ("", one.area)]
+        late = [
+            one
+            for one in rows.areas_due(session, since - timedelta(days=1), walk_order(session))
+            if area in ("", one.area)
+        ]
         return [(since, one.area, one.tasks) for one in late] + rows.due_by_day(session, since, until, area)
 
 

@@ -12,12 +12,13 @@ from datetime import date
 from decimal import Decimal
 from typing import Any, NamedTuple
 
-from sqlalchemy import delete, event, func, inspect, select, update
+from sqlalchemy import bindparam, delete, event, func, inspect, select, update
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
 from grimcoil.core.search import bare, pieces, plain, words_of
 from grimcoil.store.list_tables import FILTERS, NONE, Listing, ListingTally, SearchKey, SearchTally
+from grimcoil.store.round_tables import RoundTally, RoundTask
 from grimcoil.store.tables import Base, Job, Motor, MotorState, Position, Site, WindingRow, columns
 
 BATCH = 500
@@ -27,6 +28,7 @@ MATTERS = {"critical": 0, "routine": 1, "easy-spare": 2}
 BAD = ("act", "watch")
 LEAST_FALL = 2.0  # insulation scatters by less from test to test; common practice without source
 _FIRST_DAY = date(1, 1, 1)
+_R = columns(RoundTask)
 _M, _P, _S, _J, _W = columns(Motor), columns(Position), columns(MotorState), columns(Job), columns(WindingRow)
 
 
@@ -96,7 +98,7 @@ def _motors_of(session: Session, row: object) -> set[int]:
     match row:
         case Motor():
             return {row.id}
-        case WindingRow() | MotorState():
+        case WindingRow() | MotorState() | RoundTask():
             return {row.motor_id}
         case Job() if inspect(row).attrs.state.history.has_changes():
             return {row.motor_id}
@@ -118,8 +120,34 @@ def relist(session: Session, motor_ids: Collection[int] | None = None) -> int:
     """
     wanted = list(session.scalars(select(_M.id).order_by(_M.id))) if motor_ids is None else sorted(motor_ids)
     for start in range(0, len(wanted), BATCH):
-        _relist(session, wanted[start : start + BATCH])
+        some = wanted[start : start + BATCH]
+        _relist(session, some)
+        recount(session, some)
     return len(wanted)
+
+
+def recount(session: Session, motor_ids: Collection[int]) -> None:
+    """Count the round's tasks of these motors where they fall due now; what stands right already isn't touched."""
+    listed = columns(Listing)
+    query = (
+        select(_R.id, _R.next_on, _R.counted_area, _R.counted_on, listed.area)
+        .join(Listing.__table__, listed.motor_id == _R.motor_id)
+        .where(_R.motor_id.in_(motor_ids))
+    )
+    tallies: Counter[tuple[str, date]] = Counter()
+    moved = []
+    for number, on, counted_area, counted_on, area in session.execute(query):
+        if (on, area if on else None) == (counted_on, counted_area if counted_on else None):
+            continue
+        if counted_on is not None:
+            tallies[counted_area or "", counted_on] -= 1
+        if on is not None:
+            tallies[area, on] += 1
+        moved.append({"number": number, "area": area if on else None, "on": on})
+    if moved:
+        change = update(RoundTask.__table__).where(_R.id == bindparam("number"))  # type: ignore[arg-type]
+        session.execute(change.values(counted_area=bindparam("area"), counted_on=bindparam("on")), moved)
+    _count(session, RoundTally, [{"area": a, "next_on": d, "n": n} for (a, d), n in sorted(tallies.items()) if n])
 
 
 def walk_order(session: Session) -> dict[str, int]:

@@ -32,6 +32,21 @@ class RoundTask(Base):
     every_h: Mapped[int | None] = mapped_column(Integer)
     hours_a_month: Mapped[int | None] = mapped_column(Integer)
     season: Mapped[str | None] = mapped_column(String(5))
+    counted_area: Mapped[str | None] = mapped_column(String(100))
+    counted_on: Mapped[date | None] = mapped_column(Date)
+
+
+class RoundTally(Base):
+    """How many tasks fall due, by area and day; `counted_…` of a task say where it stands in here. Kept with every
+    change by `store.listing`, and made anew from the tasks by `recount`.
+    """
+
+    __tablename__ = "round_tally"
+    __table_args__ = (Index("ix_round_tally_next_on", "next_on"),)
+
+    area: Mapped[str] = mapped_column(String(100), primary_key=True)
+    next_on: Mapped[date] = mapped_column(Date, primary_key=True)
+    n: Mapped[int] = mapped_column(Integer)
 
 
 class RoundEntry(Base):

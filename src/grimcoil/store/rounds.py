@@ -2,25 +2,26 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any, NamedTuple
 
-from sqlalchemy import func, select
+from sqlalchemy import exists, func, select
 from sqlalchemy.orm import Session
 
 from grimcoil.store.list_tables import Listing
-from grimcoil.store.round_tables import RoundEntry, RoundTask
+from grimcoil.store.round_tables import RoundEntry, RoundTally, RoundTask
 from grimcoil.store.tables import Motor, Position, columns
 
 _T, _E, _L, _M, _P = (columns(table) for table in (RoundTask, RoundEntry, Listing, Motor, Position))
+_N = columns(RoundTally)
 
 
 class AreaDue(NamedTuple):
-    """An area's share of what is due: motors, tasks, the oldest day."""
+    """An area's share of what is due: tasks, the oldest day."""
 
     area: str
-    motors: int
     tasks: int
     oldest: date
 
@@ -65,38 +66,32 @@ class RoundLine:
     taken_back_by: str | None
 
 
-def areas_due(session: Session, until: date) -> list[AreaDue]:
-    """Each area with something due up to a day, in walking order."""
-    query = (
-        select(_L.area, func.count(_T.motor_id.distinct()), func.count(), func.min(_T.next_on))
-        .join(Listing.__table__, _L.motor_id == _T.motor_id)
-        .where(_T.next_on <= until)
-        .group_by(_L.area)
-        .order_by(func.min(_L.by_area))
-    )
-    return [AreaDue(*row) for row in session.execute(query)]
+def areas_due(session: Session, until: date, order: Mapping[str, int]) -> list[AreaDue]:
+    """Each area with something due up to a day. order: the place of each area in the walk."""
+    query = select(_N.area, func.sum(_N.n), func.min(_N.next_on)).where(_N.next_on <= until, _N.n > 0)
+    found = [AreaDue(area, int(tasks), oldest) for area, tasks, oldest in session.execute(query.group_by(_N.area))]
+    return sorted(found, key=lambda one: (order.get(one.area, len(order)), one.area or "~"))
 
 
 def due_by_day(session: Session, since: date, until: date, area: str = "") -> list[tuple[date, str, int]]:
     """Day, area and number of tasks, from a day through another."""
-    query = select(_T.next_on, _L.area, func.count()).join(Listing.__table__, _L.motor_id == _T.motor_id)
-    query = query.where(_T.next_on >= since, _T.next_on <= until)
-    query = query.where(_L.area == area) if area else query
-    rows = session.execute(query.group_by(_T.next_on, _L.area).order_by(_T.next_on, _L.area))
-    return [(day, where, count) for day, where, count in rows]
+    query = select(_N.next_on, _N.area, _N.n).where(_N.next_on >= since, _N.next_on <= until, _N.n > 0)
+    query = query.where(_N.area == area) if area else query
+    return [(day, where, count) for day, where, count in session.execute(query.order_by(_N.next_on, _N.area))]
 
 
 def stops(session: Session, area: str, until: date, most: int = 200) -> list[StopLine]:
-    """The motors of an area with something due, in walking order."""
+    """The first motors of an area with something due, in walking order; no more are looked at than are shown."""
+    due = exists().where(_T.motor_id == _L.motor_id, _T.next_on <= until).correlate(Listing.__table__)
+    here = select(_L.motor_id, _L.by_area).where(_L.area == area, due).order_by(_L.by_area).limit(most).subquery()
     query = (
         select(_M.id, _M.tag, _P.name, func.count())
-        .join(Listing.__table__, _L.motor_id == _M.id)
+        .join(here, here.c.motor_id == _M.id)
         .join(RoundTask.__table__, _T.motor_id == _M.id)
         .outerjoin(Position.__table__, _P.id == _M.position_id)
-        .where(_L.area == area, _T.next_on <= until)
-        .group_by(_M.id, _M.tag, _P.name, _L.by_area)
-        .order_by(_L.by_area)
-        .limit(most)
+        .where(_T.next_on <= until)
+        .group_by(_M.id, _M.tag, _P.name, here.c.by_area)
+        .order_by(here.c.by_area)
     )
     return [StopLine(*row) for row in session.execute(query)]
 
