@@ -7,6 +7,7 @@ import json
 from typing import Any
 
 from grimcoil.cli.database import with_store
+from grimcoil.cli.progress import Counting
 
 
 def add_to(commands: Any) -> None:
@@ -79,18 +80,20 @@ def _judge(arguments: argparse.Namespace) -> int:
         from grimcoil.exchange.workbooks import as_csv
         from grimcoil.service.judging import judged_anew
 
-        counted = [0, 0]
+        counted, told = [0, 0], Counting("jobs")
 
         def lines() -> Any:
             for one in judged_anew(store, arguments.criteria):
                 counted[0] += 1
                 counted[1] += one.differs
+                told(counted[0])
                 if one.differs or arguments.all:
                     yield (one.job_id, one.tag, one.tested_on, one.verdict, one.action, one.verdict_now, one.action_now)
 
         for line in as_csv(HEADER, lines()):
             sys.stdout.write(line)
         sys.stdout.flush()
+        told(counted[0], counted[0])
         print(f"grimcoil: {counted[0]} signed jobs judged, {counted[1]} otherwise", file=sys.stderr)
         return ""
 

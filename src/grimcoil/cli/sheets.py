@@ -11,6 +11,7 @@ from typing import Any
 
 from grimcoil.cli.database import with_store
 from grimcoil.cli.documents import fail, print_document, read_bytes
+from grimcoil.cli.progress import Counting
 from grimcoil.core.errors import RecordRefusal, Refusal
 from grimcoil.core.people import Actor, Role
 from grimcoil.exchange.sheets.grid import Book, read_book
@@ -81,7 +82,7 @@ def _stored(store: Any, arguments: argparse.Namespace, book: Book, given: SheetM
     done = understand(book, given, _today(), register_of(store))
     said = _said(done, arguments)
     source = Source(Path(arguments.file).name, raw)
-    number = take_in(store, _actor(store, arguments.by), source, done, datetime.now(UTC))
+    number = take_in(store, _actor(store, arguments.by), source, done, datetime.now(UTC), Counting("tests"))
     if number:
         back = f"grimcoil import --undo {number} takes it back"
         print(f"import {number}: {len(done.taken)} values; {back}", file=sys.stderr)

@@ -8,6 +8,7 @@ from typing import Any
 
 from grimcoil.cli.database import with_store
 from grimcoil.cli.documents import spare_collector
+from grimcoil.cli.progress import Counting
 
 BROKEN = 1
 
@@ -27,7 +28,9 @@ def run(arguments: argparse.Namespace) -> int:
         from grimcoil.service.verifying import verify
 
         spare_collector()
-        found = verify(store, arguments.head.strip().casefold())
+        counted = Counting("links")
+        found = verify(store, arguments.head.strip().casefold(), counted)
+        counted(found.links, found.links)
         broken.extend(found.breaks)
         state = "not whole" if found.breaks else "whole"
         return f"{found.links} links, {state}; head {found.head.seq} {found.head.hash or 'none yet'}"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
@@ -82,8 +82,16 @@ def _read(name: str, text: str) -> Understood:
     return Understood(reading.shown, Amount(float(f"{amount.low:.15g}"), float(f"{amount.high:.15g}")), text, False)
 
 
-def take_in(store: Store, actor: Actor, source: Source, done: Import, now: datetime) -> int:
+Told = Callable[[int, int], None]
+
+
+def quiet(_: int, __: int) -> None:
+    """Nobody wants to know how far it is."""
+
+
+def take_in(store: Store, actor: Actor, source: Source, done: Import, now: datetime, told: Told = quiet) -> int:
     """All that was understood, in one transaction; returns the import's number, 0 where nothing was left to take.
+    told: how many tests are in, and of how many.
 
     Raises Forbidden.
     """
@@ -91,10 +99,10 @@ def take_in(store: Store, actor: Actor, source: Source, done: Import, now: datet
     if not done.taken:
         return 0
     with store.begin() as session:
-        return put_in(session, actor, source, done, now)
+        return put_in(session, actor, source, done, now, told)
 
 
-def put_in(session: Session, actor: Actor, source: Source, done: Import, now: datetime) -> int:
+def put_in(session: Session, actor: Actor, source: Source, done: Import, now: datetime, told: Told = quiet) -> int:
     """The same within a transaction, whoever may."""
     made = SheetImport(file_name=source.name[:200], sha256=source.sha256, who=actor.who, at=now)
     made.taken = len(done.taken)
@@ -102,8 +110,10 @@ def put_in(session: Session, actor: Actor, source: Source, done: Import, now: da
     session.flush()
     for tag in done.new_motors:
         _by_tag_alone(session, actor, tag, min(one.on for one in done.taken if one.tag == tag), now)
-    for tag, on, mine in _groups(done.taken):
+    groups = _groups(done.taken)
+    for number, (tag, on, mine) in enumerate(groups, 1):
         _file(session, actor, made, source, tag, on, mine, now)
+        told(number, len(groups))
     trail.write(session, actor, "sheet imported", now, detail=f"{source.name}, {len(done.taken)} values")
     return made.id
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from typing import Any, TypeVar
@@ -26,8 +26,14 @@ class Verified:
     breaks: tuple[str, ...]
 
 
-def verify(store: Store, known_head: str = "") -> Verified:
-    """Walk the whole chain. `known_head`: a hash noted earlier, which has to be in it still."""
+def quiet(_: int) -> None:
+    """Nobody wants to know how far it is."""
+
+
+def verify(store: Store, known_head: str = "", tell: Callable[[int], None] = quiet) -> Verified:
+    """Walk the whole chain. `known_head`: a hash noted earlier, which has to be in it still; tell: how many links are
+    looked at.
+    """
     with store() as session:
         newest = rows.latest(session)
         breaks: list[str] = [f"the trigger {name} is missing: links could be changed" for name in rows.lacking(session)]
@@ -43,6 +49,7 @@ def verify(store: Store, known_head: str = "") -> Verified:
                     breaks += _row_breaks(told, link.job_id, stand.get(link.job_id))
                 before, count = Head(link.seq, link.hash), count + 1
                 seen = seen or link.hash == known_head
+            tell(count)
         breaks += register_breaks(session, known) if known else []
         breaks += [f"job {job}: signed, but no link stands for it" for job in _unlinked(session, newest)]
         odd = rows.misbound(session)

@@ -1,4 +1,4 @@
-"""Queries about rounds. What is due is counted by the index over the next days; a stop is one motor's."""
+"""Queries about rounds. What is due is tallied by area and day; a stop is one motor's."""
 
 from __future__ import annotations
 
