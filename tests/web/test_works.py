@@ -1,5 +1,6 @@
 """The works' page: instruments kept, and what a role may not do isn't offered."""
 
+import json
 from datetime import UTC, date
 
 import pytest
@@ -8,6 +9,7 @@ from sqlalchemy import select
 from grimcoil.core.choices import PhaseColour
 from grimcoil.core.people import Role
 from grimcoil.draw.joints import PHASE_COLOURS
+from grimcoil.service import motors
 from grimcoil.service.jobs import Start, open_bench, start_job
 from grimcoil.service.verifying import verify
 from grimcoil.store.tables import EntryRow
@@ -163,3 +165,23 @@ def test_areas_that_can_not_be_walked_are_said_at_the_field(client, areas):
     assert answer.status_code == 422
     assert 'aria-describedby="e-areas"' in answer.text
     assert areas in answer.text
+
+
+def test_every_reading_of_the_works_goes_out_as_csv_and_json(client, store, clock, monkeypatch):
+    monkeypatch.setattr(motors, "READ_AT_ONCE", 7)
+    kept = {}
+    for tag in ("BW-1", "BW-2"):
+        client.post("/motors/new", data=PLATE | {"tag": tag, "position": f"Place {tag}"})
+        job = client.post("/jobs/start", data={"tag": tag, "token": f"start-{tag}"}).headers["location"]
+        for number, (place, text) in enumerate(TO_RESISTANCE):
+            data = {"place": place, "text": tag if place == "isolate.tag" else text, "token": f"{tag}-{number:05}"}
+            assert client.post(f"{job}/keep", data=data).status_code == 303
+            clock.pass_(5)
+        kept[tag] = client.get(f"/motors/{tag}/readings.csv").text.splitlines()[1:]
+    whole = client.get("/readings.csv").text.splitlines()
+    assert whole[1:] == kept["BW-1"] + kept["BW-2"]
+    assert len(whole) > 20
+    lines = [json.loads(line) for line in client.get("/readings.jsonl").text.splitlines()]
+    assert [line["motor"] for line in lines] == [line.split(",")[0] for line in whole[1:]]
+    assert [line["text"] for line in lines] == [line.split(",")[4] for line in whole[1:]]
+    assert "/readings.csv" in client.get("/works").text

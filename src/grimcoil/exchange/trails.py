@@ -1,4 +1,4 @@
-"""The trail, and a motor's readings, as CSV.
+"""The trail, and readings of one motor or of all, as CSV or JSON.
 
 A cell that a spreadsheet would take for a formula gets an apostrophe in front.
 """
@@ -9,6 +9,8 @@ import csv
 from collections.abc import Iterable, Iterator
 from io import StringIO
 from typing import Any
+
+from pydantic_core import to_json
 
 HEADER = ("at", "who", "action", "motor", "job", "detail", "origin")
 _FORMULA = ("=", "+", "-", "@", "\t", "\r")
@@ -28,13 +30,21 @@ READINGS = (
 )  # fmt: skip
 
 
-def reading_lines(tag: str, rows: Iterable[Any]) -> Iterator[str]:
-    """Every reading as it was typed, with its ends in SI; an open end and what isn't known are empty."""
+def reading_lines(rows: Iterable[tuple[str, Any]]) -> Iterator[str]:
+    """Every reading with its motor's tag as it was typed, its ends in SI; what is open or isn't known is empty."""
     yield csv_line(READINGS)
-    for row in rows:
+    for tag, row in rows:
         cells = (row.job_id, row.tested_on, row.place, row.text, row.unit, row.low, row.high, row.at.isoformat())
         last = (row.who, row.instrument, row.taken_back_at.isoformat() if row.taken_back_at else None)
         yield csv_line([tag, *("" if cell is None else str(cell) for cell in (*cells, *last))])
+
+
+def reading_documents(rows: Iterable[tuple[str, Any]]) -> Iterator[str]:
+    """The same as JSON, one a line; what isn't known is null."""
+    for tag, row in rows:
+        values = (tag, row.job_id, row.tested_on, row.place, row.text, row.unit, row.low, row.high, row.at, row.who)
+        document = dict(zip(READINGS, (*values, row.instrument, row.taken_back_at), strict=True))
+        yield to_json(document, inf_nan_mode="null").decode("utf-8") + "\n"
 
 
 def csv_lines(rows: Iterable[Any]) -> Iterator[str]:

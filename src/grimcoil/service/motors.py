@@ -257,6 +257,18 @@ def every_reading(store: Store, tag: str) -> Iterator[ReadingLine]:
     return _readings(store, number)
 
 
+def readings_of_all(store: Store) -> Iterator[tuple[str, ReadingLine]]:
+    """Every reading of the works with its motor's tag in the order they were kept, some at a time."""
+    after = 0
+    while True:
+        with store() as session:
+            lines = job_rows.all_readings(session, after, READ_AT_ONCE)
+        yield from lines
+        if len(lines) < READ_AT_ONCE:
+            return
+        after = lines[-1][1].id
+
+
 def readings_after(store: Store, tag: str, after: int, most: int) -> Sequence[ReadingLine]:
     """Some of them, behind one. Raises Unknown."""
     with store() as session:

@@ -315,6 +315,23 @@ def readings_of(session: Session, motor_id: int, after: int = 0, most: int = 200
     return [ReadingLine._make(row) for row in session.execute(query)]
 
 
+def all_readings(session: Session, after: int = 0, most: int = 2000) -> list[tuple[str, ReadingLine]]:
+    """Readings of every motor with its tag in the order they were kept, behind one."""
+    e = columns(EntryRow)
+    query = (
+        select(
+            _M.tag, e.id, e.job_id, _J.tested_on, e.place, e.text, e.unit, e.low, e.high, e.at, e.who, e.instrument,
+            e.taken_back_at,
+        )
+        .join(Job.__table__, _J.id == e.job_id)
+        .join(Motor.__table__, _M.id == _J.motor_id)
+        .where(e.kind == "reading", e.id > after)
+        .order_by(e.id)
+        .limit(most)
+    )  # fmt: skip
+    return [(row[0], ReadingLine._make(row[1:])) for row in session.execute(query)]
+
+
 def mark_taken_back(session: Session, job_id: int, seq: int, who: str, at: datetime) -> None:
     """Mark one entry, once."""
     session.execute(

@@ -17,6 +17,7 @@ class Urls:
     drop_view = "/motors/views/drop"
     register_csv = "/register.csv"
     register_xlsx = "/register.xlsx"
+    every_reading = "/readings"
     jobs = "/jobs"
     leads = "/leads"
     connection = "/connection"

@@ -13,7 +13,7 @@ from starlette.responses import RedirectResponse, Response, StreamingResponse
 
 from grimcoil.core.errors import FormRefused
 from grimcoil.core.findings import Finding, Verdict
-from grimcoil.exchange.trails import READINGS, reading_lines
+from grimcoil.exchange.trails import READINGS, reading_documents, reading_lines
 from grimcoil.exchange.workbooks import REGISTER, as_csv, as_xlsx, reading_row, register_row
 from grimcoil.service import motors as verbs
 from grimcoil.service import today, views
@@ -206,6 +206,22 @@ def _workbook(name: str, content: bytes) -> Response:
     return Response(content, media_type=XLSX, headers=headers)
 
 
+@router.get(Urls.every_reading + ".csv")
+def every_reading_csv(state: State) -> Response:
+    """Every reading of the works, line by line."""
+    lines = reading_lines(verbs.readings_of_all(state.store))
+    headers = {"content-disposition": 'attachment; filename="readings.csv"'}
+    return StreamingResponse(lines, media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.get(Urls.every_reading + ".jsonl")
+def every_reading_jsonl(state: State) -> Response:
+    """The same as JSON, one a line."""
+    lines = reading_documents(verbs.readings_of_all(state.store))
+    headers = {"content-disposition": 'attachment; filename="readings.jsonl"'}
+    return StreamingResponse(lines, media_type="application/x-ndjson; charset=utf-8", headers=headers)
+
+
 @router.get("/motors/{tag}/history")
 def history(request: Request, state: State, tag: str) -> Response:
     """Its life and its tests on paper."""
@@ -228,6 +244,6 @@ def readings_xlsx(state: State, tag: str) -> Response:
 @router.get("/motors/{tag}/readings.csv")
 def readings(state: State, tag: str) -> Response:
     """Every kept reading of the motor as a file."""
-    lines = reading_lines(tag, verbs.every_reading(state.store, tag))
+    lines = reading_lines((tag, row) for row in verbs.every_reading(state.store, tag))
     headers = {"content-disposition": 'attachment; filename="readings.csv"'}
     return StreamingResponse(lines, media_type="text/csv; charset=utf-8", headers=headers)
