@@ -20,7 +20,7 @@ from grimcoil.exchange.sheets.mapping import read_map
 from grimcoil.exchange.sheets.propose import propose
 from grimcoil.exchange.sheets.taken import Import
 from grimcoil.exchange.sheets.understand import understand
-from grimcoil.service.importing import Source, put_in, register_of
+from grimcoil.service.importing import Source, Told, put_in, quiet, register_of
 from grimcoil.store import sheets as rows
 from grimcoil.store.engine import Store
 from grimcoil.store.sheet_tables import SheetDraft, SheetMapRow
@@ -198,9 +198,9 @@ def leave_row(store: Store, actor: Actor, draft_id: int, key: str, leave: bool) 
         row.left_rows = json.dumps(sorted(left | ({key} if leave else set())))
 
 
-def take(store: Store, actor: Actor, draft_id: int, now: datetime, expected: int) -> int:
+def take(store: Store, actor: Actor, draft_id: int, now: datetime, expected: int, told: Told = quiet) -> int:
     """All that is understood goes in, in one transaction; the map is remembered, the draft goes. expected: how many
-    values the page said. Returns the import's number.
+    values the page said; told: how many tests are in, and of how many. Returns the import's number.
 
     Raises Unknown, Forbidden, GateClosed where there is nothing or another number than was said.
     """
@@ -210,7 +210,7 @@ def take(store: Store, actor: Actor, draft_id: int, now: datetime, expected: int
         if len(draft.done.taken) != expected or not expected:
             found = f"{len(draft.done.taken)} values can be taken now"
             raise GateClosed("Import", found, f"the {expected} values that were shown; look again")
-        number = put_in(session, actor, Source(row.file_name, row.raw), draft.done, now)
+        number = put_in(session, actor, Source(row.file_name, row.raw), draft.done, now, told)
         key = headings_key(draft.book, draft.map)
         session.merge(SheetMapRow(headings=key, file_name=row.file_name, who=actor.who, at=now, map=row.map))
         session.delete(row)

@@ -12,11 +12,12 @@ from starlette.responses import RedirectResponse, Response, StreamingResponse
 from grimcoil.core.errors import Forbidden, RecordRefusal, Refusal, Unknown
 from grimcoil.exchange.sheets.returned import returned_lines
 from grimcoil.service import sheet_drafts as verbs
-from grimcoil.service.importing import Source, undo
+from grimcoil.service.importing import Source, Told, undo
 from grimcoil.service.signing_in import Signed
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.base import Token
 from grimcoil.web.forms.sheets import CellForm, ColumnForm, RowForm, SheetForm, TakeForm
+from grimcoil.web.long_work import told_meanwhile
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
@@ -25,6 +26,7 @@ from grimcoil.web.views.sheet import ALL_UNITS, HOLDS, ORDERS, sheet_shown
 router = APIRouter()
 Number = Annotated[int, Path(ge=1, le=2**31 - 1)]
 TabName = Annotated[str, Query(max_length=100)]
+LARGE = 2000  # values; what takes longer than a page may
 First = Annotated[int, Query(ge=0, le=2_000_000)]
 
 
@@ -159,7 +161,15 @@ def row(request: Request, state: State, me: Me, draft_id: Number, form: Annotate
 
 @router.post("/works/sheets/{draft_id}/take")
 def take(request: Request, state: State, me: Me, draft_id: Number, form: Annotated[TakeForm, Form()]) -> Response:
-    """All that is understood goes in."""
+    """All that is understood goes in; of a large sheet the page says how far it is."""
+    if form.expected > LARGE:
+        now, context = state.clock(), {"place": "works", "count": form.expected}
+        page = bytes(state.templates.TemplateResponse(request, "sheets/importing.html", context).body).decode("utf-8")
+
+        def work(told: Told) -> object:
+            return verbs.take(state.store, me.actor, draft_id, now, form.expected, told)
+
+        return told_meanwhile(page, "tests", Urls.sheets, work)
     try:
         verbs.take(state.store, me.actor, draft_id, state.clock(), form.expected)
     except (Unknown, Forbidden):

@@ -1,0 +1,74 @@
+"""A large sheet comes in while its page says how far it is; one that can't be taken says why, and nothing is kept."""
+
+import re
+
+import pytest
+
+from grimcoil.store.tables import Job
+from grimcoil.web import long_work
+from grimcoil.web.long_work import HERE
+from grimcoil.web.routers import sheets
+
+SHEET = "Motor;Date;R 1-2;R 2-3;R 3-1\n" + "".join(
+    f"ZZ-{n};2024-03-{n + 1:02};0,41;0,42;0,{43 + n}\n" for n in range(8)
+)
+
+
+@pytest.fixture
+def draft(client):
+    files = {"sheet": ("yard.csv", SHEET.encode(), "text/csv")}
+    return client.post("/works/sheets", data={"token": "sheet-token-1"}, files=files).headers["location"]
+
+
+@pytest.fixture(autouse=True)
+def large(monkeypatch):
+    monkeypatch.setattr(sheets, "LARGE", 3)
+    monkeypatch.setattr(long_work, "EVERY_S", 0.0)
+
+
+def jobs(store):
+    with store() as session:
+        return session.query(Job).count()
+
+
+def test_how_far_it_is_is_told_and_where_it_goes_on(client, draft, store):
+    page = client.post(f"{draft}/take", data={"expected": 24})
+    assert page.status_code == 200
+    assert re.findall(r"<p>(\d+) of 8 tests</p>", page.text) == [str(n) for n in range(1, 9)]
+    assert "It is in." in page.text
+    assert page.text.rstrip().endswith("</html>")
+    assert jobs(store) == 8
+    again = client.post(f"{draft}/take", data={"expected": 24}).text  # a double tap finds it gone
+    assert "Nothing was kept" in again
+    assert jobs(store) == 8
+
+
+def test_what_was_shown_and_is_no_more_is_not_taken(client, draft, store):
+    page = client.post(f"{draft}/take", data={"expected": 23}).text
+    assert "24 values can be taken now" in page
+    assert "Nothing was kept." in page
+    assert jobs(store) == 0
+
+
+def test_a_small_one_is_taken_at_once(client, draft, store, monkeypatch):
+    monkeypatch.setattr(sheets, "LARGE", 24)
+    assert client.post(f"{draft}/take", data={"expected": 24}).status_code == 303
+    assert jobs(store) == 8
+
+
+def test_what_breaks_is_said_and_raised():
+    def broken(told):
+        told(1, 2)
+        raise ValueError("no")
+
+    sent = []
+
+    def send():
+        for line in long_work.lines(f"<a>{HERE}</a>", "<tests>", "/on", broken):
+            sent.append(line)
+
+    with pytest.raises(ValueError, match="no"):
+        send()
+    assert "<p>1 of 2 &lt;tests&gt;</p>\n" in sent
+    assert "Something broke on our side." in sent[-2]
+    assert (sent[0], sent[-1]) == ("<a>", "</a>")
