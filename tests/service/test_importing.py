@@ -94,3 +94,23 @@ def test_who_may_and_what_can_be_undone(store, electrician, clock, motor):
         take_in(store, reader, SOURCE, read(store), clock())
     with pytest.raises(Unknown):
         undo(store, electrician, 77, clock())
+
+
+FALLING = [b"Motor,Date,IR,1-2,2-3,3-1,Temp,Note\n"] + [
+    b"BW-1,%d-03-14,%d,0.84,0.85,0.84,22,\n" % (year, 900 // 3**i) for i, year in enumerate(range(2018, 2026))
+]
+
+
+@pytest.mark.parametrize("days", [[1, 2, 3, 4, 5, 6, 7, 8], [8, 3, 1, 6, 2, 7, 4, 5]])
+def test_a_whole_sheet_leaves_the_register_as_its_days_one_by_one_do(store, electrician, clock, motor, days):
+    def state():
+        found = motor_view(store, "BW-1").state
+        return {name: getattr(found, name) for name in found.__slots__ if name != "last_job_id"}
+
+    number = take_in(store, electrician, SOURCE, read(store, b"".join(FALLING)), clock())
+    whole = state()
+    assert whole["trend"]["n"] > 5
+    undo(store, electrician, number, clock())
+    for day in days:
+        take_in(store, electrician, SOURCE, read(store, FALLING[0] + FALLING[day]), clock())
+    assert state() == whole

@@ -111,8 +111,10 @@ def put_in(session: Session, actor: Actor, source: Source, done: Import, now: da
     for tag in done.new_motors:
         _by_tag_alone(session, actor, tag, min(one.on for one in done.taken if one.tag == tag), now)
     groups = _groups(done.taken)
+    ends = {tag: number for number, (tag, _, _) in enumerate(groups, 1)}
+    known = {tag: _known(session, tag) for tag in ends}
     for number, (tag, on, mine) in enumerate(groups, 1):
-        _file(session, actor, made, source, tag, on, mine, now)
+        _file(session, actor, made, source, known[tag], on, mine, now, last=number == ends[tag])
         told(number, len(groups))
     trail.write(session, actor, "sheet imported", now, detail=f"{source.name}, {len(done.taken)} values")
     return made.id
@@ -130,14 +132,20 @@ def _by_tag_alone(session: Session, actor: Actor, tag: str, first: date, now: da
     register_in(session, actor, Checked(motor, WindingRow(since=first, reason="built"), None, ()))
 
 
-def _file(
-    session: Session, actor: Actor, made: SheetImport, source: Source, tag: str, on: date, mine: Sequence[Taken],
-    now: datetime,
-) -> None:  # fmt: skip
+def _known(session: Session, tag: str) -> tuple[int, Document]:
+    """A motor's number, and the motor as the formats write it."""
     on_register, winding = with_winding(session, tag)
     motor = motor_file(on_register, winding).model_dump(mode="json", exclude_none=True)
-    document = {"format": "grimcoil-job/1", "motor": motor | {"tag": on_register.tag}, **_tests(on, mine)}
-    job = file_in(session, on_register.id, validated(document), now)
+    return on_register.id, motor | {"tag": on_register.tag}
+
+
+def _file(
+    session: Session, actor: Actor, made: SheetImport, source: Source, known: tuple[int, Document], on: date,
+    mine: Sequence[Taken], now: datetime, *, last: bool,
+) -> None:  # fmt: skip
+    number, motor = known
+    document = {"format": "grimcoil-job/1", "motor": motor, **_tests(on, mine)}
+    job = file_in(session, number, validated(document), now, last=last)
     job.import_id = made.id
     told = {"file": source.name, "sha256": source.sha256, "rows": sorted({one.place.row for one in mine})}
     add_link(session, job.id, actor, "filed", now, beside={"source": told})

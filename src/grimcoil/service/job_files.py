@@ -137,9 +137,16 @@ def _taken_in(store: Store, coming: _Coming) -> Imported:
 
 
 def file_in(
-    session: Session, motor_id: int, given: JobFile, now: datetime, record: JobRecord | None = None
-) -> Job:  # fmt: skip
-    """A filed job in a transaction of somebody else's, judged, the register's line brought up to date; no link yet."""
+    session: Session,
+    motor_id: int,
+    given: JobFile,
+    now: datetime,
+    record: JobRecord | None = None,
+    last: bool = True,
+) -> Job:
+    """A filed job in a transaction of somebody else's, judged; no link yet. last: none of this motor follows in the
+    same transaction, so that the register's line is brought up to date.
+    """
     record, named = record or to_record(given, for_documents(session)), _named(given)
     beside = given.model_dump(mode="json", by_alias=True, include=set(BESIDE), exclude_unset=True)
     job = _filed(session, motor_id, given, now)
@@ -153,7 +160,8 @@ def file_in(
     changed = [given.changed] if isinstance(given.changed, str) else given.changed
     job.root_causes, job.changed = list(given.root_causes) or None, "; ".join(changed)[:500] or None
     session.flush()
-    _bring_up_to_date(session, load(session, job.id, now), now)
+    if last:
+        _bring_up_to_date(session, load(session, job.id, now), now)
     return job
 
 
