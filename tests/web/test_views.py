@@ -7,6 +7,8 @@ import pytest
 
 from demo.big import FIRST_ID, Size, fill
 from grimcoil.core.people import Role
+from grimcoil.service.register import link_register
+from grimcoil.service.verifying import verify
 from grimcoil.store.people_tables import Person
 from grimcoil.store.tables import Motor
 from tests.support import add_person
@@ -47,11 +49,14 @@ def test_no_name_too_long_a_name_and_too_many(client):
     assert keep(client, "view 3").status_code == 303
 
 
-def test_a_view_is_its_persons_own(client, sign_in, store):
+def test_a_view_is_its_persons_own(client, sign_in, store, clock):
+    register(client)
+    link_register(store, clock())
     keep(client, "<b>Mine</b>")
     other = sign_in(add_person(store, Role.PLANNER, "B. Other"))
     assert "Mine" not in other.get("/motors").text
     assert "<b>Mine" not in client.get("/motors").text
+    assert verify(store).breaks == ()  # no part of the record: the chain says nothing of them
     with store() as session:
         assert [len(person.views or []) for person in session.query(Person).order_by(Person.id)] == [1, 0]
 
