@@ -11,11 +11,12 @@ from grimcoil.core.measured import InsulationTest
 from grimcoil.core.people import Role
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED
 from grimcoil.core.plan.live import Absurd
+from grimcoil.core.plan.steps import Slot
 from grimcoil.exchange.jobs import validated
 from grimcoil.exchange.plans import read_plan_text
 from grimcoil.service.closing import Cause, decide, sign
 from grimcoil.service.job_files import export_job
-from grimcoil.service.jobs import How, Start, keep, open_bench, overrule, start_job, take_back
+from grimcoil.service.jobs import How, Start, keep, new_entry, open_bench, overrule, start_job, take_back
 from grimcoil.service.several import keep_line
 from grimcoil.store.tables import EntryRow, Job, MotorState
 from tests.support import (
@@ -434,3 +435,12 @@ def test_a_motor_to_act_on_asks_its_cause_and_what_is_changed(store, job, put, c
     assert (out["root_causes"], out["changed"]) == (["damp"], "drain opened, heater mended")
     assert out["as_found"]["leads"] == {"1": "L1", "2": "L2", "3": "L3"}
     validated(out)
+
+
+@pytest.mark.parametrize("text", [">14", "<14", "10-14", "OL", "14 cm", "long"])
+def test_a_length_is_one_figure(store, job, clock, text):
+    slot = Slot("disc", "Brake disc", "Its lining", field="length")
+    bench = open_bench(store, job, clock())
+    with pytest.raises(Refusal):
+        new_entry(bench, slot, "by_hand.disc", text, "A. Tester", clock())
+    assert new_entry(bench, slot, "by_hand.disc", "14,2 mm", "A. Tester", clock()).reading.amount.value == 14.2

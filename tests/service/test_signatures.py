@@ -11,6 +11,7 @@ from sqlalchemy.exc import DBAPIError
 from grimcoil.cli.__main__ import main
 from grimcoil.core.errors import AlreadyKept, GateClosed, ReadingRefusal, RecordRefusal, WrongSecret
 from grimcoil.core.people import Role
+from grimcoil.core.units import Units
 from grimcoil.exchange.signed import link_text
 from grimcoil.service.amendments import Amendment, amend
 from grimcoil.service.closing import decide, sign
@@ -300,3 +301,10 @@ def test_what_an_amendment_unproves_goes_from_the_record(store, signed, clock, e
         assert (told is None) == (job.r40_low_mohm is None)
         assert told is None
     assert verify(store).breaks == ()
+
+
+def test_a_signed_temperature_put_right_is_in_the_works_own_degrees_too(store, electrician, clock, signed):
+    wanted = Amendment("misread", "temperature.winding", "77", "amend-token-9", Units("°F"))
+    after = amend(store, signed, electrician, wanted, SECRET, clock())
+    kept = after.state.kept.standing["temperature.winding"]
+    assert (kept.text, kept.reading.amount.value) == ("77 °F", 25.0)

@@ -138,6 +138,14 @@ def test_degrees_and_power_are_typed_in_the_works_own_units_and_kept_with_them(c
     assert kept == {"temperature.winding": ("77 °F", 25.0), "temperature.ambient": ("20 °C", 20.0)}
 
 
+def test_the_paper_of_a_round_asks_in_the_works_own_degrees(client):
+    client.post("/motors/new", data=PLATE)
+    client.post("/motors/BW-1/round/on")
+    assert "______ °C" in client.get("/rounds/sheet?area=Yard").text
+    assert client.post("/works/site", data=SITE | {"units": "°F, hp"}).status_code == 303
+    assert "______ °F" in client.get("/rounds/sheet?area=Yard").text
+
+
 def test_areas_are_listed_in_the_order_they_are_walked(client):
     for tag, area in (("BW-1", "Yard"), ("BW-2", "Boiler house"), ("BW-3", "Lime kiln"), ("BW-4", "Attic")):
         client.post("/motors/new", data=PLATE | {"tag": tag, "position": f"Place {tag}", "area": area})

@@ -16,8 +16,9 @@ from grimcoil.core.errors import AlreadyKept, GateClosed, RecordRefusal
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.plan.entries import Entry
 from grimcoil.core.plan.steps import HOLD, PROOF, Act, Input, Plan
+from grimcoil.core.units import USUAL, Units
 from grimcoil.service.bench import FILED, Bench, held, load, rebuilt
-from grimcoil.service.jobs import LONGEST_REASON, new_entry, new_line
+from grimcoil.service.jobs import LONGEST_REASON, How, new_entry, new_line
 from grimcoil.service.motor_states import keep_documents, keep_figures, refresh_state
 from grimcoil.service.signatures import Grounds, add_link
 from grimcoil.service.signing_in import confirm
@@ -41,12 +42,15 @@ def amendable(plan: Plan) -> dict[str, str]:
 
 @dataclass(frozen=True, slots=True)
 class Amendment:
-    """What is to be put right: a place and its reading as it should have been kept, or a remark alone."""
+    """What is to be put right: a place and its reading as it should have been kept, or a remark alone. units: that a
+    bare figure is typed in.
+    """
 
     reason: str
     place: str = ""
     text: str = ""
     token: str = ""
+    units: Units = USUAL
 
 
 def amend(store: Store, job_id: int, actor: Actor, wanted: Amendment, secret: str, now: datetime) -> Bench:
@@ -89,7 +93,8 @@ def amend(store: Store, job_id: int, actor: Actor, wanted: Amendment, secret: st
 def _put_right(session: Session, bench: Bench, actor: Actor, wanted: Amendment, now: datetime) -> tuple[Bench, str]:
     _, slot = bench.plan.at(wanted.place)
     old = bench.state.kept.standing.get(wanted.place)
-    entry = new_entry(bench, slot, wanted.place, wanted.text, actor.who, old.at if old else now)
+    text = How(units=wanted.units).read(bench.plan, wanted.place, wanted.text)
+    entry = new_entry(bench, slot, wanted.place, text, actor.who, old.at if old else now)
     label = bench.plan.words(wanted.place)
     if old is not None and old.text == entry.text:
         raise AlreadyKept(label, entry.text, "this is what stands there already")

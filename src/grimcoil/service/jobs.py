@@ -222,9 +222,12 @@ def _plausible(bench: Bench, held_s: float | None) -> float | None:
     return round(max(held_s, 0.0), 1)
 
 
+EXACT = frozenset({"voltage", "dead_voltage", "current", "temperature", "humidity", "length"})
+
+
 def _check_level(slot: Slot, reading: Reading) -> None:
-    """Volts and amps are figures; only an ohm range can be over-range here."""
-    if slot.field in ("voltage", "dead_voltage", "current", "temperature", "humidity") and not reading.amount.is_exact:
+    """All but ohms are figures: only an ohm range can be over-range here."""
+    if slot.field in EXACT and not reading.amount.is_exact:
         raise RecordRefusal(slot.label, reading.text, "one figure as the meter shows it", "478")
     if slot.field == "humidity" and not 0 < reading.amount.value <= 100:
         raise RecordRefusal(slot.label, reading.text, "above 0 up to 100 %", "55")

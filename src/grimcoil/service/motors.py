@@ -37,12 +37,14 @@ from grimcoil.service.subjects import motor_file, plate_of
 from grimcoil.service.trends import r40_of
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
+from grimcoil.store import readings as reading_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
 from grimcoil.store.fleet import Kin, SisterLine, sisters
-from grimcoil.store.jobs import Follow, ReadingLine, accepted
+from grimcoil.store.jobs import Follow, accepted
 from grimcoil.store.lines import MotorLine, StateLine, line_of, motor_line
 from grimcoil.store.motors import History, LifeLine, SignedJob, WindingLine
+from grimcoil.store.readings import ReadingLine
 from grimcoil.store.tables import LifeEvent, Motor, Position, Stay, WindingRow
 
 SISTERS_SHOWN = 8
@@ -262,7 +264,7 @@ def readings_of_all(store: Store) -> Iterator[tuple[str, ReadingLine]]:
     after = 0
     while True:
         with store() as session:
-            lines = job_rows.all_readings(session, after, READ_AT_ONCE)
+            lines = reading_rows.all_readings(session, after, READ_AT_ONCE)
         yield from lines
         if len(lines) < READ_AT_ONCE:
             return
@@ -272,14 +274,14 @@ def readings_of_all(store: Store) -> Iterator[tuple[str, ReadingLine]]:
 def readings_after(store: Store, tag: str, after: int, most: int) -> Sequence[ReadingLine]:
     """Some of them, behind one. Raises Unknown."""
     with store() as session:
-        return job_rows.readings_of(session, motor_named(session, tag).id, after, most)
+        return reading_rows.readings_of(session, motor_named(session, tag).id, after, most)
 
 
 def _readings(store: Store, motor_id: int) -> Iterator[ReadingLine]:
     after = 0
     while True:
         with store() as session:
-            lines = job_rows.readings_of(session, motor_id, after, READ_AT_ONCE)
+            lines = reading_rows.readings_of(session, motor_id, after, READ_AT_ONCE)
         yield from lines
         if len(lines) < READ_AT_ONCE:
             return

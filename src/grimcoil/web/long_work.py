@@ -48,7 +48,6 @@ def lines(page: str, what: str, onward: str, work: Callable[[Told], object]) -> 
     error = done.exception()
     if error is None:
         yield f'<p role="status"><b>It is in.</b> <a href="{escape(onward)}">Go on</a></p>\n'
-        yield f'<meta http-equiv="refresh" content="1;url={escape(onward)}">\n'
     else:
         words = error.sentence() if isinstance(error, Refusal) else "Something broke on our side."
         yield f'<p class="act" role="alert"><b>{escape(words)}</b> Nothing was kept.</p>\n'

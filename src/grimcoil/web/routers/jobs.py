@@ -239,7 +239,7 @@ def amend_signed(
     request: Request, state: State, me: Me, job_id: int, form: Annotated[AmendForm, Form()]
 ) -> Response:  # fmt: skip
     """Amend and sign it."""
-    wanted = Amendment(form.reason, form.place, form.text, form.token)
+    wanted = Amendment(form.reason, form.place, form.text, form.token, me.units)
     try:
         amend(state.store, job_id, me.actor, wanted, form.secret, state.clock())
     except (Unknown, Forbidden):

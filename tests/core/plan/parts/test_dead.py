@@ -67,3 +67,9 @@ def test_brushes_disc_and_switch_are_asked_for_where_they_are_on_record():
 @pytest.mark.parametrize("what", ["centrifugal-switch", "Centrifugal  switch", "starting switch"])
 def test_one_thing_has_one_name_however_it_is_written(what):
     assert dead.named(what) == dead.SWITCH
+
+
+def test_holders_that_are_named_twice_or_like_the_new_brush_have_places_of_their_own():
+    (step,) = dead.by_hand(Brief("three-lead", fittings=(Fitting("brushes", ("A1", "new", "A1")),)))
+    keys = [slot.key for slot in step.slots]
+    assert keys == ["shaft", "brushes-1.new", "brushes-1.A1", "brushes-1.holder-new", "seen"]

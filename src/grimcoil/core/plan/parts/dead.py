@@ -15,8 +15,9 @@ OHMS = ("low-ohm", "ohm")
 THROUGH, BROKEN = "all through", "one is open"
 TURNS = ("free", "stiff", "jammed")
 CAPACITOR, CHARGE = "capacitor", "volts"
-BRUSHES, SWITCH, DISC = "brushes", "centrifugal switch", "disc"
-SEEN = tuple(word for word in OBSERVATIONS if word not in ("quieter after greasing", "hotter housing"))  # at rest
+BRUSHES, SWITCH, DISC, NEW = "brushes", "centrifugal switch", "disc", "new"
+RUNNING = ("quieter after greasing", "hotter housing")
+SEEN = tuple(word for word in OBSERVATIONS if word not in RUNNING)  # on a motor at rest
 OPENS = ("opens", "stays closed")
 UNTESTED = frozenset({"encoder"})
 
@@ -201,8 +202,13 @@ def by_hand(brief: Brief) -> tuple[Step, ...]:
 
 def brushes_of(brief: Brief) -> list[tuple[str, tuple[str, ...]]]:
     """Each set of brushes on record with the names of its holders; `1` alone where none is named."""
-    sets = [fitting.leads or ("1",) for fitting in brief.fittings if named(fitting.what) == BRUSHES]
+    sets = [_holders(fitting.leads) for fitting in brief.fittings if named(fitting.what) == BRUSHES]
     return [(f"{BRUSHES}-{number}", holders) for number, holders in enumerate(sets, 1)]
+
+
+def _holders(leads: tuple[str, ...]) -> tuple[str, ...]:
+    """Each once, and none by the name of the new brush's own place."""
+    return tuple(dict.fromkeys("holder-new" if lead == NEW else lead for lead in leads)) or ("1",)
 
 
 def named(what: str) -> str:
@@ -220,7 +226,9 @@ def _disc() -> tuple[Slot, ...]:
 
 
 def _brushes(name: str, holders: tuple[str, ...]) -> tuple[Slot, ...]:
-    new = Slot(f"{name}.new", "A new brush", "Length of a new one", field="length", part=f"{name}/new", optional=True)
+    new = Slot(
+        f"{name}.{NEW}", "A new brush", "Length of a new one", field="length", part=f"{name}/{NEW}", optional=True
+    )
     read = (
         Slot(
             f"{name}.{holder}", f"Brush {holder}", "Lift it out: length of the carbon, the longer side",
