@@ -9,6 +9,7 @@ from grimcoil.core.errors import Refusal
 from grimcoil.core.plan.entries import NOT_RECONNECTED
 from grimcoil.exchange.jobs import read_job, validated
 from grimcoil.service.closing import Cause, decide, sign
+from grimcoil.service.details import details, keep_details
 from grimcoil.service.job_files import export_job
 from grimcoil.service.sheets import sheet
 from grimcoil.service.verifying import verify
@@ -111,3 +112,34 @@ def test_contact_drop_and_frame_temperature_are_taken_where_wanted(store, electr
     assert bench.record.tests[-1].reading.amount.value == 61
     with pytest.raises(Refusal, match="contact_drop"):
         Walker(store, electrician, clock, "EX-2", "three-lead-wye").start(also=("telepathy",))
+
+
+ALSO = ("capacitor", "surge", "vibration")
+FAN = {"motor.accessories.0.what": "single-phase motor", "motor.accessories.0.leads": "U1, U2, Z1",
+       "motor.accessories.1.what": "capacitor", "motor.accessories.1.leads": "C1, C2"}  # fmt: skip
+PAIRS = {f"accessories.U1-U2-Z1.{pair}": ohms for pair, ohms in (("U1-U2", "4.0"), ("U1-Z1", "10.1"), ("U2-Z1", "6.1"))}
+COLD = {f"accessories.{name}": text for name, text in (("C1-C2.start", "12"), ("C1-C2.end", "OL"))}
+WORKING = COLD | {"capacitor.C1-C2.volts": "400", "capacitor.C1-C2.amps": "3.1", "capacitor.C1-C2.hertz": "60",
+           "capacitor.C1-C2.marked": "20"}  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("changed", "kind", "verdict"),
+    [({}, "single_phase", "sound"), ({}, "capacitor", "sound"), ({}, "surge", "sound"), ({}, "vibration", "sound"),
+     ({"rotation.turns": "wrong way"}, "rotation", "act"), ({"surge.result": "fail"}, "surge", "act"),
+     ({"vibration.heard": "grinding"}, "vibration", "act")],
+)  # fmt: skip
+def test_side_sheets_are_read_in_a_job_and_signed_with_it(store, electrician, clock, changed, kind, verdict):
+    entered = UNCOUPLED | PAIRS | WORKING | {"surge.peak": "2100", "surge.apart": "1.5"} | changed
+    walker = Walker(store, electrician, clock, "SI-1", "three-lead-wye", entered)
+    on_record = details(store, "SI-1").texts | FAN
+    keep_details(store, electrician, "SI-1", on_record, clock())
+    bench = walker.start("acceptance", also=ALSO).to()
+    (result,) = bench.whole.by_kind[kind]
+    assert result.verdict.value == verdict
+    assert (bench.whole.decision.action == "return") == (verdict == "sound"), bench.whole.decision.why
+    decide(store, walker.job, bench.whole.decision.action, "", electrician, clock(), Cause(("unknown",), "seen"))
+    sign(store, walker.job, electrician, SECRET, clock())
+    kinds = {test["kind"] for test in validated(export_job(store, walker.job, clock())).model_dump()["tests"]}
+    assert {"single_phase", "capacitor", "surge", "vibration", "rotation"} <= kinds
+    assert verify(store).breaks == ()

@@ -59,6 +59,8 @@ def judge_accessory(test: AccessoryTest, criteria: Criteria) -> AccessoryResult:
             celsius = pt100_celsius(test.reading.amount.value)
             findings += _rtd_against_winding(celsius, test.winding_temperature_c)
     findings += to_frame_findings(test.what, test.to_frame, criteria)
+    if not findings and test.reading is None and test.to_frame is not None and test.what not in ACCESSORY_OHM:
+        findings.append(sound("accessory-clear", f"The {test.what} is clear of the frame."))
     if not findings:
         findings.append(unproven("accessory-off", f"The {test.what} was not read, or its kind has no usual value."))
     return AccessoryResult(what=test.what, temperature_c=celsius, findings=tuple(findings))

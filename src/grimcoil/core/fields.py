@@ -43,7 +43,7 @@ class Field:
     @property
     def home_unit(self) -> str:
         """The unit as printed, for example MΩ."""
-        return self.home + self.unit
+        return self.home.replace("u", "µ") + self.unit
 
     @property
     def home_words(self) -> str:
@@ -93,6 +93,9 @@ CURRENT = Field("current", "A", "amps", "", frozenset({""}))
 TEMPERATURE = Field("temperature", "°C", "degrees Celsius", signed=True)
 HUMIDITY = Field("relative humidity", "%", "percent")
 LENGTH = Field("length", "mm", "millimetres")
+FREQUENCY = Field("frequency", "Hz", "hertz")
+CAPACITANCE = Field("capacitance", "F", "farads", "u", frozenset({"u", "m"}))
+DIFFERENCE = Field("difference", "%", "percent")
 
 FIELDS: dict[str, Field] = {
     "winding": WINDING,
@@ -105,4 +108,7 @@ FIELDS: dict[str, Field] = {
     "temperature": TEMPERATURE,
     "humidity": HUMIDITY,
     "length": LENGTH,
+    "frequency": FREQUENCY,
+    "capacitance": CAPACITANCE,
+    "difference": DIFFERENCE,
 }

@@ -72,6 +72,8 @@ _UNIT_WORDS = {
     "A": r"A|a|amps?|AAC|A AC",
     "°C": r"°C|° C|C|degC|°F|F|degF",
     "%": r"%|% ?RH|percent",
+    "Hz": r"Hz|hz|HZ|hertz",
+    "F": r"F|f|farads?",
     "mm": r"mm|millimet(?:re|er)s?",
 }
 _NUMBER = r"(?:\d[\d.,]*|[.,]\d+)"
@@ -218,7 +220,7 @@ def _united(entered: str, number: str, unit: str, field: Field, place: str) -> t
     if not unit:
         return _scale(entered, number, field.home, field, place)
     spelled = re.fullmatch(
-        r"(micro|milli|kilo|meg|mega|gig|giga|tera) ?-?(ohms?|volts?|amps?)",
+        r"(micro|milli|kilo|meg|mega|gig|giga|tera) ?-?(ohms?|volts?|amps?|farads?)",
         unit.lower(),
     )
     words = {word: prefix for prefix, word in PREFIX_WORD.items()} | {
@@ -306,6 +308,8 @@ def _example(field: Field) -> str:
         "°C": "21.5",
         "%": "55",
         "mm": "14.2",
+        "Hz": "50",
+        "F": "35",
     }
     return "520, 1.3 G, >550M or OL" if field.home == "M" else examples[field.unit]
 

@@ -222,7 +222,19 @@ def _plausible(bench: Bench, held_s: float | None) -> float | None:
     return round(max(held_s, 0.0), 1)
 
 
-EXACT = frozenset({"voltage", "dead_voltage", "current", "temperature", "humidity", "length"})
+EXACT = frozenset(
+    {
+        "voltage",
+        "dead_voltage",
+        "current",
+        "temperature",
+        "humidity",
+        "length",
+        "frequency",
+        "capacitance",
+        "difference",
+    }
+)
 
 
 def _check_level(slot: Slot, reading: Reading) -> None:

@@ -1,16 +1,14 @@
 """Entries become tests, each reading of a hold at its own second."""
 
-from datetime import UTC, timedelta
+from datetime import timedelta
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from grimcoil.core.assessment import assess
-from grimcoil.core.choices import Occasion
 from grimcoil.core.criteria import FIELD_GENERAL
 from grimcoil.core.fields import INSULATION
-from grimcoil.core.measured import InsulationTest, JobRecord, ResistanceTest
+from grimcoil.core.measured import InsulationTest, ResistanceTest
 from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.entries import Entry, EntryKind, Kept
 from grimcoil.core.plan.progress import situation
@@ -18,11 +16,9 @@ from grimcoil.core.plan.recipes import build
 from grimcoil.core.plan.record import BUILDERS, conditions_of, is_late, made_of, timed, true_second
 from grimcoil.core.plan.safety import Site
 from grimcoil.core.plan.steps import Slot
-from grimcoil.core.plate import Plate
 from grimcoil.core.readings import parse_reading
-from grimcoil.core.subject import UNKNOWN, Fitting, Subject
+from grimcoil.core.subject import UNKNOWN
 from tests.support import NOW, WHOLE_JOB, entries
-from tests.support import entry as kept_entry
 
 MARK = Slot("60", "1 min", "", mark_s=60.0)
 
@@ -66,48 +62,3 @@ def test_what_was_not_begun_is_left_out():
     plan = build(Brief("three-lead"))
     assert made_of(plan, Kept((), {}, {}), (), UNKNOWN) == ()
     assert parse_reading("OL", INSULATION).amount.high == float("inf")
-
-
-WORN_PLAN = build(
-    Brief(
-        "three-lead", Occasion.DEAD_ONLY, brake=True,
-        fittings=(Fitting("brushes", ("A1", "A2")), Fitting("centrifugal switch", ("S1", "S2"))),
-    )
-)  # fmt: skip
-
-
-SET = "by_hand.brushes-1"
-
-
-def seen_by_hand(*script):
-    kept = [
-        kept_entry(i, place, text, NOW + timedelta(seconds=i), plan=WORN_PLAN) for i, (place, text) in enumerate(script)
-    ]
-    at = Kept(tuple(kept), {one.place: one for one in kept}, {})
-    made = made_of(WORN_PLAN, at, (), conditions_of(WORN_PLAN, at, UTC))
-    whole = assess(JobRecord(Subject(Plate((460.0,))), tests=tuple(one.test for one in made)))
-    return {finding.code for finding in whole.findings}, [one.about for one in made]
-
-
-@pytest.mark.parametrize(
-    ("script", "codes"),
-    [
-        ([("by_hand.disc", "4.1"), ("by_hand.disc.least", "4.5 mm")], {"brake-disc-worn"}),
-        ([("by_hand.disc", "8"), ("by_hand.disc.least", "4.5")], {"brake-disc-thick"}),
-        ([(f"{SET}.new", "25"), (f"{SET}.A1", "24"), (f"{SET}.A2", "11")], {"brushes-worn"}),
-        ([(f"{SET}.new", "25"), (f"{SET}.A1", "24"), (f"{SET}.A2", "23")], {"brushes-long"}),
-        ([("by_hand.seen", "Oil on winding; coffee cup;  local burn")], {"observation-watch", "observation-act"}),
-        ([("by_hand.seen", "coffee cup")], set()),
-        ([("accessories.S1-S2", "0.1"), ("accessories.S1-S2.opens", "opens")], {"switch-closed", "switch-opens"}),
-        ([("accessories.S1-S2", "0.1"), ("accessories.S1-S2.opens", "stays closed")], {"switch-stuck"}),
-    ],
-)  # fmt: skip
-def test_what_hands_find_is_judged_like_its_side_sheet(script, codes):
-    found, _ = seen_by_hand(*script)
-    assert codes <= found
-    assert bool(codes) == bool(found - {"job-empty"})
-
-
-def test_each_set_of_brushes_is_a_test_of_its_own_beside_the_shaft():
-    _, about = seen_by_hand(("by_hand.shaft", "free"), ("by_hand.disc", "8"), ("by_hand.seen", "nothing"))
-    assert about == ["", "disc", "seen"]

@@ -1,5 +1,7 @@
 """A plan as a value: places unique, words for each, a hold's steps together."""
 
+from dataclasses import replace
+
 import pytest
 
 from grimcoil.core.choices import LeadScheme, Occasion
@@ -35,5 +37,7 @@ def test_what_is_not_in_the_plan_is_unknown():
 
 def test_a_slot_that_may_be_left_out_is_asked_only_where_it_is_read_anyway():
     assert Slot("a", "A", "", optional=True).asked
-    assert not Slot("a", "A", "", optional=True, field="voltage", act=Act.LIVE_READING).asked
+    live = Slot("a", "A", "", optional=True, field="voltage", act=Act.LIVE_READING)
+    assert live.asked
+    assert not replace(live, ends=("L1", "E")).asked
     assert Step("cool_down#2", 1, "", "", Circuit.APART, suffix="#2").name == "cool_down"

@@ -28,6 +28,7 @@ class Brief:
     school: None where the kind of job decides. electronics: a drive or soft starter feeds the motor. test_voltage_v:
     the usual one, V DC. resolution_ohm: what an ohmmeter has to resolve to show the balance, where the ohms are known.
     system: how the supply stands to earth, where declared. taking: steps wanted beside the recipe's own, of `EXTRAS`.
+    frequency_hz: the plate's.
     """
 
     scheme: str
@@ -41,6 +42,7 @@ class Brief:
     resolution_ohm: float | None = None
     system: str | None = None
     taking: frozenset[str] = frozenset()
+    frequency_hz: float | None = None
 
     @property
     def known(self) -> bool:
@@ -88,9 +90,10 @@ Part = Callable[[Brief], tuple[Step, ...]]
 
 
 # What can be wanted beside a recipe: of the running motor; insulation by an ohmmeter where no tester is at hand, or to
-# frame with all leads joined where they could be held one group at a time.
+# frame with all leads joined where they could be held one group at a time; a surge comparison by a tester of its own.
 OHMMETER, LEAD_ROLL, TOGETHER = "ohmmeter", "lead_roll", "together"
-EXTRAS = ("contact_drop", "frame_temperature", LEAD_ROLL, OHMMETER, TOGETHER)
+SURGE, VIBRATION, CAPACITOR_LIVE = "surge", "vibration", "capacitor"
+EXTRAS = ("contact_drop", "frame_temperature", VIBRATION, CAPACITOR_LIVE, SURGE, LEAD_ROLL, OHMMETER, TOGETHER)
 
 
 def brief_of(
@@ -110,6 +113,7 @@ def brief_of(
         _resolution(winding.baseline_ohm, subject),
         subject.supply_system,
         frozenset(taking),
+        subject.plate.frequency_hz,
     )
 
 

@@ -7,7 +7,10 @@ from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
 
+from grimcoil.core.instruments import InstrumentRange
+from grimcoil.core.plan.steps import Plan, Step
 from grimcoil.core.readings import Reading
+from grimcoil.core.subject import Conditions
 
 NOT_READ = "not read"
 BEGIN_AGAIN = "begin-again"
@@ -58,3 +61,30 @@ class Kept:
         """The standing exact value of a place, SI. No source but who read it: a reading, nothing computed."""
         reading = self.reading(place)
         return reading.amount.value if reading and reading.amount.is_exact else None
+
+
+@dataclass(frozen=True, slots=True)
+class Given:
+    """What tests are built out of: a plan with what stands in it, instruments by function, conditions."""
+
+    plan: Plan
+    kept: Kept
+    meters: Mapping[str, InstrumentRange]
+    conditions: Conditions
+
+    def meter(self, *functions: str) -> InstrumentRange | None:
+        """The first instrument of the job that has one of these functions."""
+        return next((self.meters[name] for name in functions if name in self.meters), None)
+
+    def said(self, place: str) -> str | None:
+        """What stands in a place; None where nothing was said, or that it wasn't read."""
+        entry = self.kept.standing.get(place)
+        return None if entry is None or entry.text == NOT_READ else entry.text
+
+    def readings(self, step: Step) -> dict[str, Reading]:
+        """The step's kept readings under the names of their parts."""
+        return {
+            slot.part: reading
+            for slot, place in zip(step.slots, step.places, strict=True)
+            if slot.part and (reading := self.kept.reading(place)) is not None
+        }

@@ -15,7 +15,8 @@ from grimcoil.core.errors import GateClosed
 from grimcoil.core.limits import within
 from grimcoil.core.plan.charge import Hold
 from grimcoil.core.plan.entries import NOT_RECONNECTED, Kept
-from grimcoil.core.plan.parts.dead import CAPACITOR, CHARGE
+from grimcoil.core.plan.parts.aside import CAPACITOR
+from grimcoil.core.plan.parts.dead import CHARGE
 from grimcoil.core.plan.safety import Safety
 from grimcoil.core.plan.steps import HOLD, POWER, PROOF, Act, Circuit, Plan, Slot, Step
 

@@ -9,16 +9,16 @@ from functools import lru_cache
 from grimcoil.core.choices import Occasion, School
 from grimcoil.core.decision.needs import NeedKind, needs
 from grimcoil.core.plan.brief import Brief, Part
-from grimcoil.core.plan.parts import dead, holds, live, safe
+from grimcoil.core.plan.parts import aside, dead, holds, live, safe
 from grimcoil.core.plan.steps import Plan, Step
 
-VERSION = 4
+VERSION = 5
 _OPENED: tuple[Part, ...] = (
     safe.isolate, safe.prove_dead, safe.prove_dead_box, safe.as_found, safe.separate, dead.instrument_check,
     dead.temperature,
 )  # fmt: skip
 _OHMS: tuple[Part, ...] = (dead.continuity, dead.resistance, dead.accessories)
-_HELD: tuple[Part, ...] = (holds.between, holds.insulation, dead.by_hand)
+_HELD: tuple[Part, ...] = (holds.between, holds.insulation, aside.surge, dead.by_hand)
 DEAD_PATH: tuple[Part, ...] = (*_OPENED, *_OHMS, *_HELD)
 _BACK: tuple[Part, ...] = (safe.connection, safe.reconnect, safe.restore)
 RECIPES: dict[Occasion, tuple[Part, ...]] = {
@@ -27,7 +27,7 @@ RECIPES: dict[Occasion, tuple[Part, ...]] = {
     Occasion.ACCEPTANCE: (
         *DEAD_PATH, *_BACK, live.rotation, live.supply, live.uncoupled_run, live.extras, live.close,
     ),
-    Occasion.WET: (*_OPENED, holds.insulation, *_OHMS, holds.between, dead.by_hand, live.close),
+    Occasion.WET: (*_OPENED, holds.insulation, *_OHMS, holds.between, aside.surge, dead.by_hand, live.close),
     Occasion.LEADS: (
         *_OPENED, dead.identify, safe.joining, *_OHMS, *_HELD, safe.reconnect, safe.restore, live.rotation,
         live.supply, live.current, live.extras, live.lead_roll, live.close,

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import replace
 from datetime import UTC, tzinfo
 from typing import NamedTuple
 
@@ -12,8 +12,6 @@ from grimcoil.core.choices import Occasion, Spot
 from grimcoil.core.findings import Result
 from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.measured import (
-    AccessoryTest,
-    BrakeTest,
     CableTest,
     ContactTest,
     CurrentTest,
@@ -24,21 +22,18 @@ from grimcoil.core.measured import (
     LeadRollTest,
     ResistanceTest,
     Roll,
-    ShaftTest,
     SupplyTest,
     Test,
     Timed,
     WindingToWindingTest,
 )
-from grimcoil.core.plan.entries import Entry, Kept
+from grimcoil.core.plan.beside import BESIDE
+from grimcoil.core.plan.entries import Entry, Given, Kept
 from grimcoil.core.plan.gates import FAILED
-from grimcoil.core.plan.parts.dead import AIR, CAPACITOR, DISC, HUMID, OPENS, SWITCH, TURNS, WARM
+from grimcoil.core.plan.parts.dead import AIR, HUMID, WARM
 from grimcoil.core.plan.parts.live import FIRST, ROLLS
 from grimcoil.core.plan.steps import Act, Plan, Slot, Step
 from grimcoil.core.points import LINES
-from grimcoil.core.readings import Reading
-from grimcoil.core.side.single_phase import CapacitorOhmsTest, CentrifugalSwitchTest
-from grimcoil.core.side.wear import OBSERVATIONS, BrakeDiscTest, BrushesTest, ObservationTest
 from grimcoil.core.subject import Conditions, Subject
 
 # A figure is read at its mark and typed after it; what comes later than this was read later. Common practice.
@@ -55,28 +50,6 @@ class Made(NamedTuple):
     test: Test
 
 
-@dataclass(frozen=True, slots=True)
-class _From:
-    """What a test is built out of."""
-
-    plan: Plan
-    kept: Kept
-    meters: Mapping[str, InstrumentRange]
-    conditions: Conditions
-
-    def meter(self, *functions: str) -> InstrumentRange | None:
-        """The first instrument of the job that has one of these functions."""
-        return next((self.meters[name] for name in functions if name in self.meters), None)
-
-    def readings(self, step: Step) -> dict[str, Reading]:
-        """The step's kept readings under the names of their parts."""
-        return {
-            slot.part: reading
-            for slot, place in zip(step.slots, step.places, strict=True)
-            if slot.part and (reading := self.kept.reading(place)) is not None
-        }
-
-
 Tests = Iterable[tuple[str, Test]]
 
 
@@ -86,14 +59,14 @@ def _hookup(step: Step, links: str | None = None) -> Hookup:
     return Hookup(at, step.winding or None, links)
 
 
-def _ohms(given: _From, step: Step) -> Tests:
+def _ohms(given: Given, step: Step) -> Tests:
     if ohms := given.readings(step):
         zero = part_of(given.plan, given.kept, "lead_resistance") or 0.0
         meter = given.meter("low-ohm", "ohm")
         yield "", ResistanceTest(ohms, given.conditions, meter, zero, _hookup(step, "opened"))
 
 
-def _held(given: _From, step: Step) -> Tests:
+def _held(given: Given, step: Step) -> Tests:
     series = timed(given.plan, given.kept, step)
     if not series:
         return
@@ -111,7 +84,7 @@ ORDINARY = InstrumentRange("ordinary ohmmeter", "ohm")
 AT_ONCE_S = 1.0
 
 
-def _by_ohmmeter(given: _From, step: Step) -> Tests:
+def _by_ohmmeter(given: Given, step: Step) -> Tests:
     for part, reading in given.readings(step).items():
         near, far = (tuple(side.split("+")) for side in part.split("/"))
         made = InsulationTest if far == ("frame",) else WindingToWindingTest
@@ -120,18 +93,18 @@ def _by_ohmmeter(given: _From, step: Step) -> Tests:
         yield part, made(series, None, given.conditions, meter, _hookup(step), near, far)
 
 
-def _supply(given: _From, step: Step) -> Tests:
+def _supply(given: Given, step: Step) -> Tests:
     if volts := given.readings(step):
         earth = {line: volts.pop(line) for line in LINES if line in volts}
         yield "", SupplyTest(volts, earth)
 
 
-def _current(given: _From, step: Step) -> Tests:
+def _current(given: Given, step: Step) -> Tests:
     if amps := given.readings(step):
         yield "", CurrentTest(amps, loaded=False if step.kind == "uncoupled_run" else None)
 
 
-def _rolls(given: _From, step: Step) -> Tests:
+def _rolls(given: Given, step: Step) -> Tests:
     """All rolls so far, at the last one that was read: the first is the motor's line currents as it was joined."""
     rolled = [s for s in given.plan.steps if s.kind == "lead_roll" and given.readings(s)]
     first = next((s for s in given.plan.steps if s.kind == "line_current"), None)
@@ -141,63 +114,19 @@ def _rolls(given: _From, step: Step) -> Tests:
     yield "", LeadRollTest(tuple(Roll(lines, amps) for lines, amps in read), "motor-box")
 
 
-def _accessories(given: _From, step: Step) -> Tests:
-    read: dict[tuple[str, str], dict[str, Reading]] = {}
-    for part, reading in given.readings(step).items():
-        what, name, side = part.split("/")
-        read.setdefault((what, name), {})[side] = reading
-    for (what, name), sides in read.items():
-        own, frame = sides.get("own"), sides.get("frame")
-        if what == CAPACITOR:
-            if {"start", "end"} & set(sides):
-                yield name, CapacitorOhmsTest(sides.get("start"), sides.get("end"))
-            if frame is not None:
-                yield name, AccessoryTest(what, None, frame)
-            continue
-        if what == SWITCH:
-            said = given.kept.standing.get(f"{step.key}.{name}.opens")
-            yield name, CentrifugalSwitchTest(own, None if said is None else said.text == OPENS[0])
-        elif what == "brake":
-            yield name, BrakeTest(own, frame)
-        else:
-            yield name, AccessoryTest(what, own, frame, given.conditions.winding_temperature_c)
-
-
-def _by_hand(given: _From, step: Step) -> Tests:
-    """Shaft, brake's disc and brushes by what was measured; of the words seen those that suggest what is next."""
-    said = next((given.kept.standing.get(step.place(slot)) for slot in step.slots if slot.part == "turns"), None)
-    if said is not None and said.text in TURNS:
-        yield "", ShaftTest(said.text)
-    sets: dict[str, dict[str, float]] = {}
-    for part, reading in given.readings(step).items():
-        name, _, what = part.partition("/")
-        sets.setdefault(name, {})[what] = reading.amount.value
-    for name, read in sets.items():
-        if name == DISC:
-            yield name, BrakeDiscTest(read.get("thickness"), read.get("least"))
-        else:
-            yield name, BrushesTest(read.pop("new", None), read)
-    seen = given.kept.standing.get(f"{step.key}.seen")
-    known = [
-        word for part in (seen.text.split(";") if seen else ()) if (word := part.strip().casefold()) in OBSERVATIONS
-    ]
-    if known:
-        yield "seen", ObservationTest(tuple(dict.fromkeys(known)))
-
-
-def _cable(given: _From, step: Step) -> Tests:
+def _cable(given: Given, step: Step) -> Tests:
     if read := given.readings(step):
         to_earth = {name.removesuffix("-E"): read.pop(name) for name in list(read) if name.endswith("-E")}
         yield "", CableTest(read, to_earth, "open", given.meter("insulation"))
 
 
-def _contacts(given: _From, step: Step) -> Tests:
+def _contacts(given: Given, step: Step) -> Tests:
     if drops := given.readings(step):
         amps = [v for line in LINES if (v := given.kept.figure(f"line_current.{line}")) is not None]
         yield "", ContactTest(drops, sum(amps) / len(amps) if amps else None)
 
 
-def _frame(given: _From, step: Step) -> Tests:
+def _frame(given: Given, step: Step) -> Tests:
     if read := given.readings(step):
         spot = given.kept.standing.get(f"{step.key}.spot")
         air = given.conditions.ambient_temperature_c
@@ -205,7 +134,7 @@ def _frame(given: _From, step: Step) -> Tests:
 
 
 # A kind of step -> the tests its entries make: the one way from entries to a record.
-BUILDERS: dict[str, Callable[[_From, Step], Tests]] = {
+BUILDERS: dict[str, Callable[[Given, Step], Tests]] = {
     "winding_resistance": _ohms,
     "insulation": _held,
     "winding_to_winding": _held,
@@ -214,8 +143,7 @@ BUILDERS: dict[str, Callable[[_From, Step], Tests]] = {
     "line_current": _current,
     "uncoupled_run": _current,
     "lead_roll": _rolls,
-    "accessory": _accessories,
-    "shaft": _by_hand,
+    **BESIDE,
     "cable": _cable,
     "contact_drop": _contacts,
     "frame_temperature": _frame,
@@ -237,7 +165,7 @@ def made_of(
             now = replace(conditions, winding_temperature_c=cooled)
         wanted = step.kind in BUILDERS and only in (None, step)
         if wanted and not kept.standing.keys().isdisjoint(step.places):
-            given = _From(plan, kept, by_function, now)
+            given = Given(plan, kept, by_function, now)
             out += [Made(step, about, test) for about, test in BUILDERS[step.kind](given, step)]
     again = {made.step.key.removesuffix(AGAIN) for made in out if made.step.suffix == AGAIN}
     return tuple(made for made in out if made.step.key not in again)

@@ -93,7 +93,7 @@ class Slot:
     @property
     def asked(self) -> bool:
         """Whether the path waits for it: words and volts that may be left out are kept by who has them."""
-        beside = self.act is Act.LIVE_READING and self.field == "voltage"  # volts to earth
+        beside = self.act is Act.LIVE_READING and self.field == "voltage" and "E" in self.ends  # volts to earth
         return not self.optional or (self.input is not Input.WORDS and not beside)
 
 

@@ -7,15 +7,16 @@ from dataclasses import replace
 from grimcoil.core.choices import LeadScheme
 from grimcoil.core.decision.needs import NeedKind
 from grimcoil.core.plan.brief import Brief
+from grimcoil.core.plan.parts import aside
+from grimcoil.core.plan.parts.aside import BRUSHES, CAPACITOR, OHMS, SINGLE, SWITCH, named
 from grimcoil.core.plan.steps import Circuit, Input, Slot, Step, Where
 from grimcoil.core.side.wear import OBSERVATIONS
 
 WARM, AIR, HUMID = "winding_temperature_c", "ambient_temperature_c", "relative_humidity_percent"
-OHMS = ("low-ohm", "ohm")
 THROUGH, BROKEN = "all through", "one is open"
 TURNS = ("free", "stiff", "jammed")
-CAPACITOR, CHARGE = "capacitor", "volts"
-BRUSHES, SWITCH, DISC, NEW = "brushes", "centrifugal switch", "disc", "new"
+CHARGE = "volts"
+DISC, NEW = "disc", "new"
 RUNNING = ("quieter after greasing", "hotter housing")
 SEEN = tuple(word for word in OBSERVATIONS if word not in RUNNING)  # on a motor at rest
 OPENS = ("opens", "stays closed")
@@ -129,8 +130,10 @@ def _accessory(what: str, name: str, leads: tuple[str, ...]) -> list[Slot]:
     if what in UNTESTED:
         ask = "Unplug it and set it aside: no test of any kind"
         return [Slot(name, title, ask, Input.CONFIRM, ends=leads, optional=True)]
-    if what == CAPACITOR:
+    if named(what) == CAPACITOR:
         return _capacitor(name, title, leads)
+    if named(what) == SINGLE:
+        return aside.single_phase(name, title, leads)
     if named(what) == SWITCH:
         return _switch(name, title, leads)
     low = what in ("thermistor", "rtd")
@@ -209,12 +212,6 @@ def brushes_of(brief: Brief) -> list[tuple[str, tuple[str, ...]]]:
 def _holders(leads: tuple[str, ...]) -> tuple[str, ...]:
     """Each once, and none by the name of the new brush's own place."""
     return tuple(dict.fromkeys("holder-new" if lead == NEW else lead for lead in leads)) or ("1",)
-
-
-def named(what: str) -> str:
-    """What hangs on a motor by one name, however it was written."""
-    word = " ".join(what.casefold().replace("-", " ").split())
-    return {"brush": BRUSHES, "slip ring brushes": BRUSHES, "starting switch": SWITCH}.get(word, word)
 
 
 def _disc() -> tuple[Slot, ...]:

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from grimcoil.core.choices import SupplySystem
 from grimcoil.core.plan.brief import LEAD_ROLL, Brief
-from grimcoil.core.plan.parts import safe
+from grimcoil.core.plan.parts import aside, safe
 from grimcoil.core.plan.steps import Act, Circuit, Input, Slot, Step, Where
 from grimcoil.core.points import LINE_PAIRS, LINES
 
 EARTHED = frozenset({SupplySystem.WYE_EARTHED, SupplySystem.CORNER_EARTHED, SupplySystem.HIGH_LEG})
+WAYS = ("right way", "wrong way")
 LIVE_WORK = "Live work: only by those qualified, under your site's rules."
 
 
@@ -61,11 +62,11 @@ def rotation(_: Brief) -> tuple[Step, ...]:
     slots = (
         Slot(
             "turns", "Turns", "Uncoupled, a short start: which way against the arrow", Input.CHOICE,
-            act=Act.LIVE_READING, choices=("right way", "wrong way"),
+            act=Act.LIVE_READING, choices=WAYS,
         ),
     )  # fmt: skip
     caution = "Guards on, people clear. Backwards wrecks some pumps, backstops and compressors."
-    return (Step("rotation", 0, "Rotation", Where.SHAFT, Circuit.LIVE, slots, caution),)
+    return (Step("rotation", 0, "Rotation", Where.SHAFT, Circuit.LIVE, slots, caution, kind="rotation"),)
 
 
 def uncoupled_run(_: Brief) -> tuple[Step, ...]:
@@ -82,7 +83,8 @@ def uncoupled_run(_: Brief) -> tuple[Step, ...]:
 def extras(brief: Brief) -> tuple[Step, ...]:
     """What is wanted of the running motor beside its volts and amps."""
     made = {"contact_drop": _contact_drop, "frame_temperature": _frame_temperature}
-    return tuple(made[name]() for name in made if name in brief.taking)
+    own = tuple(made[name]() for name in made if name in brief.taking)
+    return (*own, *aside.vibration(brief), *aside.capacitor_live(brief))
 
 
 # The first roll is the motor as it is joined; then all three leads move on by one terminal, twice. Rotation stays.

@@ -1,0 +1,112 @@
+"""Parts of the side sheets: a single-phase motor that hangs on this one, a capacitor by volts and amps, a surge
+comparison by a tester of its own, what is heard and felt.
+"""
+
+from __future__ import annotations
+
+from itertools import combinations
+
+from grimcoil.core.plan.brief import CAPACITOR_LIVE, SURGE, VIBRATION, Brief
+from grimcoil.core.plan.steps import Act, Circuit, Input, Slot, Step, Where
+from grimcoil.core.side.wear import VIBRATIONS
+
+SINGLE, CAPACITOR, BRUSHES, SWITCH = "single phase motor", "capacitor", "brushes", "centrifugal switch"
+SAME = {"brush": BRUSHES, "slip ring brushes": BRUSHES, "starting switch": SWITCH, "single phase fan": SINGLE}
+PASSED = ("pass", "fail")
+OHMS = ("low-ohm", "ohm")
+UNNAMED = ("A", "B", "C")
+QUIETER = "quieter after greasing"  # said after a greasing, not of a test run
+HEARD = tuple(word for word in VIBRATIONS if word != QUIETER)
+OPEN_PANEL = "Live work: only by those qualified, under your site's rules. Fused leads, one conductor in the clamp."
+
+
+def named(what: str) -> str:
+    """What hangs on a motor by one name, however it was written."""
+    word = " ".join(what.casefold().replace("-", " ").split())
+    return SAME.get(word, word)
+
+
+def single_phase(name: str, title: str, leads: tuple[str, ...]) -> list[Slot]:
+    """Ohms between each two of its three leads, then all joined to frame; leads nobody named are A, B, C."""
+    three = leads if len(set(leads)) == 3 else UNNAMED
+    pairs = [
+        Slot(
+            f"{name}.{a}-{b}", f"{title}, {a} to {b}", f"Ohms from its lead {a} to {b}, its supply locked off",
+            field="low_ohm", ends=(a, b), part=f"{SINGLE}/{name}/{a}-{b}", optional=True, functions=OHMS,
+        )
+        for a, b in combinations(three, 2)
+    ]  # fmt: skip
+    ask = "Its leads joined, to frame; its capacitor off and discharged first"
+    frame = Slot(
+        f"{name}.frame", f"{title} to frame", ask, field="insulation", ends=("+".join(three), "frame"),
+        part=f"{SINGLE}/{name}/frame", optional=True, functions=("insulation",),
+    )  # fmt: skip
+    return [*pairs, frame]
+
+
+def surge(brief: Brief) -> tuple[Step, ...]:
+    """What a surge tester said, taken over; only where wanted, and never where the maker forbids test volts."""
+    if SURGE not in brief.taking or brief.insulation_test_forbidden:
+        return ()
+    ask = "What the tester said of the waves laid over each other"
+    slots = (
+        Slot("result", "Result", ask, Input.CHOICE, optional=True, choices=PASSED),
+        Slot("peak", "Peak", "Volts of its peak", field="voltage", part="peak", optional=True),
+        Slot("apart", "Waves apart", "The worst difference of two waves", field="difference", part="apart",
+             optional=True),
+    )  # fmt: skip
+    caution = (
+        "Its pulses are thousands of volts: after insulation passed, people clear of every lead, its own cautions"
+        " first; short the winding afterwards."
+    )
+    return (
+        Step("surge", 0, "Surge comparison", Where.BOX, Circuit.APART, slots, caution, tool="Surge tester",
+             kind="surge"),
+    )  # fmt: skip
+
+
+def capacitors(brief: Brief) -> list[str]:
+    """Each capacitor on record by the name its slots have."""
+    listed = [fitting.leads for fitting in brief.fittings if named(fitting.what) == CAPACITOR]
+    return ["-".join(leads) if leads else f"{CAPACITOR}-{number}" for number, leads in enumerate(listed, 1)]
+
+
+def capacitor_live(brief: Brief) -> tuple[Step, ...]:
+    """Each capacitor by volts and amps while it works, against its marking; only where wanted and on record."""
+    names = capacitors(brief) if CAPACITOR_LIVE in brief.taking else []
+    slots = tuple(slot for name in names for slot in _working(name, brief.frequency_hz))
+    if not slots:
+        return ()
+    return (
+        Step("capacitor", 0, "Capacitor by volts and amps", Where.STARTER, Circuit.LIVE, slots, OPEN_PANEL, False,
+             "Voltmeter and clamp meter", kind="capacitor"),
+    )  # fmt: skip
+
+
+def _working(name: str, frequency_hz: float | None) -> tuple[Slot, ...]:
+    suggest = f"{frequency_hz:g}" if frequency_hz else ""
+    asked = (
+        ("volts", "volts", "Volts across it while it works", "voltage", ("volt-ac",), ""),
+        ("amps", "amps", "Amps through one of its wires", "current", ("amp-clamp",), ""),
+        ("hertz", "frequency", "Frequency of its supply", "frequency", (), suggest),
+        ("marked", "marked", "Microfarads on its can; not read if it can't be made out", "capacitance", (), ""),
+    )
+    return tuple(
+        Slot(
+            f"{name}.{key}", f"Capacitor {name}, {word}", ask, field=field, part=f"{name}/{key}", optional=True,
+            act=Act.LIVE_READING if functions else Act.NONE, functions=functions, suggest=suggested,
+        )
+        for key, word, ask, field, functions, suggested in asked
+    )  # fmt: skip
+
+
+def vibration(brief: Brief) -> tuple[Step, ...]:
+    """What is heard and felt while it runs; only where wanted."""
+    if VIBRATION not in brief.taking:
+        return ()
+    ask = "By ear and hand on the housing: the worst of it"
+    slots = (
+        Slot("heard", "Heard and felt", ask, Input.CHOICE, act=Act.LIVE_READING, optional=True, choices=HEARD),
+    )  # fmt: skip
+    caution = "Guards stay on; mind the shaft and hot metal."
+    return (Step("vibration", 0, "Vibration", Where.SHAFT, Circuit.LIVE, slots, caution, kind="vibration"),)
