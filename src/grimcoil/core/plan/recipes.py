@@ -69,6 +69,8 @@ def bring(brief: Brief) -> tuple[str, ...]:
     if brief.needed(NeedKind.FRAME) and not brief.ohmmeter_only:
         volts = f", {brief.test_voltage_v:g} V" if brief.test_voltage_v else ""
         out += [f"insulation tester{volts}", "strap to short the winding to the frame"]
+    if aside.surge(brief):
+        out.append("surge tester")
     out.append("thermometer")
     if brief.needed(NeedKind.VOLTS):
         out += ["voltmeter", "clamp meter"]

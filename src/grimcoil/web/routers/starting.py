@@ -34,9 +34,9 @@ OCCASIONS = (
 EXTRA_WORDS = (
     ("contact_drop", "Contact drop"),
     ("frame_temperature", "Frame temperature"),
-    ("vibration", "Vibration: what is heard and felt as it runs"),
-    ("capacitor", "Capacitors on its plate by volts and amps as they work"),
-    ("surge", "Surge comparison by a tester of its own, after insulation"),
+    ("vibration", "Vibration, by ear and hand"),
+    ("capacitor", "Its capacitors by volts and amps"),
+    ("surge", "Surge comparison, by its own tester"),
     ("lead_roll", "Roll the leads: the amps twice more, each after its own lock, proof and shift at the box"),
     ("ohmmeter", "No megohm tester at hand: insulation by ohms only, which condemn but prove nothing"),
     ("together", "Six leads and more: insulation to frame with all leads joined, quicker but it finds less"),

@@ -55,3 +55,8 @@ def test_every_word_that_can_be_heard_is_offered():
 @pytest.mark.parametrize("what", ["single-phase motor", "Single Phase  Motor", "single-phase fan"])
 def test_a_single_phase_motor_has_one_name_however_it_is_written(what):
     assert aside.named(what) == aside.SINGLE
+
+
+def test_the_surge_tester_is_brought_where_it_is_used():
+    assert "surge tester" in PLAN.bring
+    assert "surge tester" not in build(Brief("three-lead", insulation_test_forbidden=True, taking=WANTED)).bring
