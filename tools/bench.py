@@ -23,9 +23,15 @@ from fastapi import Depends
 from sqlalchemy import select, text
 from starlette.responses import HTMLResponse
 
+from grimcoil.core.drying.cycle import Act
+from grimcoil.core.people import Actor
 from grimcoil.core.plan.steps import Input
+from grimcoil.service.dryings import begin
+from grimcoil.service.dryings import end as end_drying
 from grimcoil.service.jobs import How, Start, keep, open_bench, start_job
 from grimcoil.service.signing_in import actor_of
+from grimcoil.store.drying_tables import DryingEntryRow
+from grimcoil.store.engine import Store
 from grimcoil.store.people import by_login
 from grimcoil.store.tables import EntryRow, InstrumentRangeRow, Motor, WindingRow
 from grimcoil.web.app import serving
@@ -149,6 +155,26 @@ def longest(store: Any, actor: Any) -> tuple[int, str, str, datetime]:
         now += timedelta(seconds=wait_after(slot))
 
 
+def long_drying(store: Store, actor: Actor, entries: int = 500) -> int:
+    """A drying of so many lines that goes on: cycles of heat, each with its readings of current and then insulation."""
+    now = utc_now() - timedelta(hours=entries)
+    texts = {"hookup": "one-and-two", "cold_ohm": "0.500", "cold_c": "20"}
+    number = begin(store, actor, "SH-440", texts, f"bench-{utc_now():%H%M%S%f}", now)
+    cycle = [Act.HEAT_ON, *[Act.HEAT] * 14, Act.HEAT_OFF, Act.SHORTED, Act.FREED, Act.READ, Act.SHORTED, Act.FREED]
+    with store.begin() as session:
+        for seq in range(1, entries + 1):
+            act, now = cycle[seq % len(cycle) - 1], now + timedelta(minutes=40)
+            warm = 0.5 * (234.5 + 20 + 40 * seq / entries) / 254.5
+            read = act is Act.READ
+            session.add(DryingEntryRow(
+                drying_id=number, seq=seq, token=f"bench-{number}-{seq}", act=act.value, at=now, kept_at=now,
+                who=actor.who, amps="4.00" if act is Act.HEAT else None,
+                volts=f"{4 * warm:.3f}" if act is Act.HEAT else None, insulation=f"{5 + seq / 9:.1f}M" if read else None,
+                t_s=60.0 if read else None, ends="1-2-3~frame" if read else None,
+            ))  # fmt: skip
+    return number
+
+
 async def pages() -> None:
     """All pages of the aim."""
     app = application()
@@ -190,6 +216,9 @@ async def pages() -> None:
     app.state.grimcoil = replace(app.state.grimcoil, clock=lambda: then)
     await measure(app, "Longest post", posts(), remove)
     app.state.grimcoil = replace(app.state.grimcoil, clock=utc_now)
+    drying = long_drying(store, actor)
+    await measure(app, "Drying of 500", same(f"/dryings/{drying}"), nothing)
+    end_drying(store, actor, drying, "the bench is done", utc_now())
     twelve = "/leads?n=12&m=ohms~A-D~0.84&m=ohms~A-B~OL&m=ohms~H-L~0.85&m=ohms~E-G~0.84"
     await measure(app, "Leads", same(twelve), nothing)
     await measure(app, "Connection", same("/connection"), nothing)

@@ -7,6 +7,7 @@ from sqlalchemy import text
 
 from grimcoil.core.drying.cycle import Act, Stage
 from grimcoil.core.errors import FormRefused, GateClosed, RecordRefusal, Unknown
+from grimcoil.service import dryings
 from grimcoil.service.dryings import Kept, begin, beginning, end, going_on, keep, look, take_back
 from grimcoil.service.lives import life
 from grimcoil.service.today import discharging
@@ -171,3 +172,27 @@ def test_no_heat_into_an_open_winding(store, electrician, clock, motor, job):
         begin(store, electrician, "BW-1", FORM, "begin-0004", clock())
     with pytest.raises(Unknown):
         beginning(store, "XX-9")
+
+
+@pytest.mark.parametrize(
+    "change",
+    ["volts = '2.9'", "insulation = '9M'", "at = at + interval 1 second", "taken_back_at = at, taken_back_by = 'A'",
+     "who = 'B. Other'", "rotated_to = 'V'"],
+)  # fmt: skip
+def test_what_is_remembered_of_a_drying_follows_every_figure_of_every_entry(store, clock, drying, act, change):
+    heat(act)
+    before = look(store, drying, clock())
+    assert look(store, drying, clock()).drawn is before.drawn
+    with store.begin() as session:
+        session.execute(text(f"UPDATE drying_entry SET {change} WHERE act = 'heat' AND drying_id = {drying}"))
+    try:
+        assert look(store, drying, clock()).drawn is not before.drawn
+    except RecordRefusal as refusal:  # amps without volts: worked out anew, and refused
+        assert "amps" in change or "volts" in change, refusal
+
+
+def test_no_more_dryings_are_remembered_than_a_bound(store, clock, drying, act, monkeypatch):
+    monkeypatch.setattr(dryings, "REMEMBERED", 2)
+    for _ in range(4):
+        act(1, Kept(Act.READ, insulation="2M", t_s=60.0, ends=FRAME))
+    assert len(dryings._WORKED) <= 2

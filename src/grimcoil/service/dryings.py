@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
-from functools import lru_cache
 from typing import Any
 
 from pydantic_core import from_json, to_json
@@ -57,7 +56,9 @@ class Beginning:
 
 @dataclass(frozen=True, slots=True)
 class DryingView:
-    """A drying with its entries, how the winding stands, and what it shows. ends: what has to be read, in words."""
+    """A drying with its entries, how the winding stands, and what it shows. ends: what has to be read, in words;
+    drawn: what was drawn of these very entries, kept with them.
+    """
 
     drying: DryingLine
     motor: MotorLine
@@ -67,6 +68,7 @@ class DryingView:
     state: Drying
     ends: Sequence[str]
     now: datetime
+    drawn: dict[str, Any]
 
     @property
     def last(self) -> DryingEntryLine | None:
@@ -207,34 +209,52 @@ def look(store: Store, drying_id: int, now: datetime) -> DryingView:
 
 
 def _view(session: Session, row: DryingRow | None, drying_id: int, now: datetime) -> DryingView:
-    motor = session.get(Motor, row.motor_id) if row else None
+    motor = motor_rows.placed(session, row.motor_id) if row else None
     if row is None or motor is None:
         raise Unknown("drying", str(drying_id), "a drying on record")
     winding = motor_rows.winding_now(session, motor.id)
     if winding is None:
         raise Unknown("winding", motor.tag, "a motor with a winding on record")
-    kept = rows.entries(session, drying_id)
     ends = ends_of(winding.lead_scheme)
     known = to_json(motor_file(motor, winding).model_dump(mode="json", exclude_none=True))
-    made, state, follows = _worked_out(known, line_of(DryingLine, row), tuple(kept), ends)
-    found = motor_rows.by_tag(session, motor.tag)
-    line = motor_line(found[0] if found else motor)
+    drying = line_of(DryingLine, row)
+    mark = (rows.fingerprint(session, drying_id), drying, known)
+    worked = _WORKED.get(mark)
+    if worked is None:
+        worked = _worked_out(known, drying, tuple(rows.entries(session, drying_id)), ends)
+        while len(_WORKED) >= REMEMBERED:
+            _WORKED.pop(next(iter(_WORKED)), None)
+        _WORKED[mark] = worked
     return DryingView(
-        line_of(DryingLine, row), line, made, kept, follows, state, ends, now
+        drying, motor_line(motor), worked.made, worked.entries, worked.stands, worked.state, ends, now,
+        worked.drawn,
     )  # fmt: skip
 
 
-@lru_cache(maxsize=64)
-def _worked_out(
-    known: bytes, row: DryingLine, kept: tuple[DryingEntryLine, ...], ends: tuple[str, ...]
-) -> tuple[Set, Drying, Stands]:
-    """What these very entries come to, worked out once for all who look at them. known: the motor as JSON."""
+@dataclass(frozen=True, slots=True)
+class _Worked:
+    """What some entries come to."""
+
+    made: Set
+    entries: tuple[DryingEntryLine, ...]
+    state: Drying
+    stands: Stands
+    drawn: dict[str, Any] = field(default_factory=dict)
+
+
+REMEMBERED = 64
+# By the entries' fingerprint, the drying and its motor: worked out once for all who look at them.
+_WORKED: dict[tuple[tuple[int, ...], DryingLine, bytes], _Worked] = {}
+
+
+def _worked_out(known: bytes, row: DryingLine, kept: tuple[DryingEntryLine, ...], ends: tuple[str, ...]) -> _Worked:
+    """What these very entries come to. known: the motor as JSON."""
     # A clock that was set back finds its own entries in the future: they stand.
     latest = max((one.at for one in kept), default=row.started_at)
     document = _document(from_json(known), row, kept)
     made, entries = read_drying(to_json(document), latest)
     made = replace(made, ends=ends)
-    return made, judge_drying(made, entries), _stands(kept)
+    return _Worked(made, kept, judge_drying(made, entries), _stands(kept))
 
 
 def _stands(kept: Sequence[DryingEntryLine]) -> Stands:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import NamedTuple
 
-from sqlalchemy import func, select
+from sqlalchemy import bindparam, func, select
 from sqlalchemy.orm import Session
 
 from grimcoil.store.drying_tables import DryingEntryRow, DryingRow
@@ -85,6 +85,17 @@ def entries(session: Session, drying_id: int) -> list[DryingEntryLine]:
     """In order, those taken back too."""
     query = select(*columns(DryingEntryRow, DryingEntryLine.__slots__)).where(_E.drying_id == drying_id)
     return [DryingEntryLine(*row) for row in session.execute(query.order_by(_E.seq))]
+
+
+_SAID = func.crc32(
+    func.concat_ws("|", *(func.ifnull(each, "-") for each in columns(DryingEntryRow, DryingEntryLine.__slots__)))
+)
+_FINGERPRINT = select(func.count(), func.sum(_SAID), func.bit_xor(_SAID)).where(_E.drying_id == bindparam("drying"))
+
+
+def fingerprint(session: Session, drying_id: int) -> tuple[int, ...]:
+    """How many entries it has, and numbers that every figure of each goes into: the same while nothing changed."""
+    return tuple(int(each or 0) for each in session.execute(_FINGERPRINT, {"drying": drying_id}).one())
 
 
 def has_token(session: Session, drying_id: int, token: str) -> bool:

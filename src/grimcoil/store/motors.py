@@ -95,6 +95,7 @@ _BY_TAG = (
     .where(Motor.tag == bindparam("tag"))
     .options(joinedload(Motor.position))
 )
+_PLACED = select(Motor).where(Motor.id == bindparam("motor")).options(joinedload(Motor.position))
 
 
 def lock(session: Session, motor_id: int) -> None:
@@ -106,6 +107,11 @@ def by_tag(session: Session, tag: str) -> tuple[Motor, MotorState | None, int | 
     """A motor with its state and the id of its open job. One query."""
     row = session.execute(_BY_TAG, {"tag": tag}).first()
     return None if row is None else (row[0], row[1], row[2])
+
+
+def placed(session: Session, motor_id: int) -> Motor | None:
+    """A motor with its position. One query."""
+    return session.scalar(_PLACED, {"motor": motor_id})
 
 
 def winding_now(session: Session, motor_id: int) -> WindingRow | None:

@@ -111,16 +111,17 @@ def drying_shown(
         following = Act.HEAT_OFF
     minimum = minimum_mohm(view.made.machine, view.made.criteria)[0]
     left = view.state.left
-    curves = [
-        curve_figure(
-            _readings(view, reads, ends), minimum, (left.low, left.high) if left and i == 0 else None,
-            f"Insulation {ends_words(ends)}, MΩ",
-        )
-        for i, ends in enumerate(_drawn(view, reads))
-    ]  # fmt: skip
+    if "curves" not in view.drawn:
+        view.drawn["curves"] = [
+            curve_figure(
+                _readings(view, reads, ends), minimum, (left.low, left.high) if left and i == 0 else None,
+                f"Insulation {ends_words(ends)}, MΩ",
+            )
+            for i, ends in enumerate(_drawn(view, reads))
+        ]  # fmt: skip
     ask = ASKS.get(following, (ACT_WORDS[following], ""))
     return DryingShown(
-        view, hookup_figure(hookup, carried, told, on), curves, lines, following, ask,
+        view, hookup_figure(hookup, carried, told, on), view.drawn["curves"], lines, following, ask,
         STAGE_GATES[view.stands.stage], _echo(view, warm, reads), _left(view), _hint(view, last), form, refusal,
         [(ends, ends_words(ends)) for ends in view.ends], len(view.entries) - len(lines),
     )  # fmt: skip
