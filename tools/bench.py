@@ -169,7 +169,8 @@ def long_drying(store: Store, actor: Actor, entries: int = 500) -> int:
             session.add(DryingEntryRow(
                 drying_id=number, seq=seq, token=f"bench-{number}-{seq}", act=act.value, at=now, kept_at=now,
                 who=actor.who, amps="4.00" if act is Act.HEAT else None,
-                volts=f"{4 * warm:.3f}" if act is Act.HEAT else None, insulation=f"{5 + seq / 9:.1f}M" if read else None,
+                volts=f"{4 * warm:.3f}" if act is Act.HEAT else None,
+                insulation=f"{5 + seq / 9:.1f}M" if read else None,
                 t_s=60.0 if read else None, ends="1-2-3~frame" if read else None,
             ))  # fmt: skip
     return number

@@ -1,4 +1,4 @@
-"""What hangs on a motor, what hands and ears find, and other testers: entered in a job, judged like their side sheets."""
+"""What hangs on a motor, what hands and ears find, and other testers: entered in a job, judged like side sheets."""
 
 from datetime import UTC, timedelta
 
