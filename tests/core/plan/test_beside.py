@@ -90,6 +90,10 @@ THREE = [(f"{PAIRS}.U1-U2", "4.0"), (f"{PAIRS}.U1-Z1", "10.1"), (f"{PAIRS}.U2-Z1
         ([*CAPACITOR, ("capacitor.C1-C2.hertz", "60"), ("capacitor.C1-C2.marked", "35")], {"capacitor-fits"}),
         ([*CAPACITOR, ("capacitor.C1-C2.hertz", "60"), ("capacitor.C1-C2.marked", "25 µF")], {"capacitor-off"}),
         (CAPACITOR, {"reading-missing"}),
+        ([("sparking.seen", "marked sparking")], {"observation-act"}),
+        ([("sparking.seen", "slight sparking")], {"observation-sound"}),
+        ([("sparking.seen", "not read")], set()),
+        ([("by_hand.seen", "high mica; grooves")], {"observation-act", "observation-watch"}),
         ([("capacitor.C1-C2.marked", "35")], set()),
     ],
 )

@@ -123,6 +123,11 @@ def _rotation(given: Given, step: Step) -> Tests:
         yield "", RotationTest(WAYS[0], turns, coupled=False)
 
 
+def _sparking(given: Given, step: Step) -> Tests:
+    if (seen := given.said(f"{step.key}.seen")) is not None:
+        yield "", ObservationTest((seen,))
+
+
 def _vibration(given: Given, step: Step) -> Tests:
     if (heard := given.said(f"{step.key}.heard")) is not None:
         yield "", VibrationTest((heard,))
@@ -136,4 +141,5 @@ BESIDE: dict[str, Callable[[Given, Step], Tests]] = {
     "surge": _surge,
     "rotation": _rotation,
     "vibration": _vibration,
+    "sparking": _sparking,
 }

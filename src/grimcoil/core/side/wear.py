@@ -23,6 +23,17 @@ VIBRATIONS: Mapping[str, tuple[str, str]] = {
     "knocking": ("act", "coupling or cage of a bearing: stop it and look"),
     "grinding": ("act", "a bearing breaks up: stop it before it takes the winding along"),
 }
+BRUSH_GEAR: Mapping[str, tuple[str, str]] = {
+    "no sparking": ("sound", "none or slight, the same at all brushes"),
+    "slight sparking": ("sound", "slight, the same at all: as it may be; look again next time"),
+    "marked sparking": ("act", "it eats the commutator: brushes, springs, spacing, film; then the windings"),
+    "patchy film": ("watch", "grade, pressure and load of the brushes; oil or vapour in the air"),
+    "grooves": ("watch", "depth by hand; turn or grind them when it stands, undercut after"),
+    "high mica": ("act", "it lifts the brushes: undercut it, then the film"),
+    "burnt bars": ("act", "low ohms bar to bar beside them: the coil or its joint"),
+    "uneven spacing": ("watch", "set the holders evenly round the commutator"),
+    "lead on the frame": ("act", "lock it out, clear and fix the brush lead, insulation"),
+}
 OBSERVATIONS: Mapping[str, tuple[str, str]] = {
     "nothing": ("sound", "nothing to see"),
     "quieter after greasing": ("watch", "the bearing was dry: grease sooner, listen again next round"),
@@ -34,6 +45,7 @@ OBSERVATIONS: Mapping[str, tuple[str, str]] = {
     "blocked vents": ("watch", "clean by wiping and vacuum, then the frame's temperature"),
     "water in the box": ("act", "lock it out, dry and seal the box, insulation"),
     "smell of burning": ("act", "lock it out, look and smell, insulation and ohms"),
+    **BRUSH_GEAR,
 }
 
 

@@ -19,7 +19,7 @@ from grimcoil.web.forms.rounds import RoundKeepForm, RoundTaskForm
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
-from grimcoil.web.views.rounds import SEEN, STARTS_JOB, sizes_text, stop_shown
+from grimcoil.web.views.rounds import STARTS_JOB, sizes_text, stop_shown, words_of
 
 router = APIRouter()
 Area = Annotated[str, Query(max_length=100)]
@@ -76,9 +76,11 @@ def _stop(
 ) -> Response:
     day = state.clock().date()
     stops = verbs.walk(state.store, area, day) if area else ()
+    shown = stop_shown(verbs.stop(state.store, tag, day), stops, area, task)
     context: dict[str, Any] = {
-        "place": "today", "s": stop_shown(verbs.stop(state.store, tag, day), stops, area, task), "form": EMPTY | form,
-        "refused": refused, "seen": SEEN, "starts_job": STARTS_JOB, "token": str(uuid4()), "today": day,
+        "place": "today", "s": shown, "form": EMPTY | form, "refused": refused,
+        "seen": words_of(shown.task.task if shown.task else ""), 
+        "starts_job": STARTS_JOB, "token": str(uuid4()), "today": day,
         "kinds": {name.value: kind for name, kind in EVERY.items()}, "sizes_text": sizes_text,
     }  # fmt: skip
     status = 422 if refused else 200

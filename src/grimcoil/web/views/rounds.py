@@ -6,11 +6,11 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from grimcoil.core.rounds.tasks import EVERY, MONTH_H, Bearing, Kind, Task, grease_g, grease_hours, months_of
-from grimcoil.core.side.wear import OBSERVATIONS
+from grimcoil.core.side.wear import BRUSH_GEAR, OBSERVATIONS
 from grimcoil.draw.motor_side import motor_side, route
 from grimcoil.service.rounds import Stop, StopLine, TaskLine
 
-SEEN = tuple((name, opens) for name, (_, opens) in OBSERVATIONS.items() if name != "nothing")
+OPENS = {name: opens for name, (_, opens) in OBSERVATIONS.items() if name != "nothing"}
 # What asks for a job at once rather than at the next chance.
 STARTS_JOB = frozenset(name for name, (verdict, _) in OBSERVATIONS.items() if verdict == "act")
 
@@ -32,6 +32,11 @@ class StopShown:
     opens: str
 
 
+def words_of(task: str) -> list[str]:
+    """What can be seen at a task; of brush gear only where brushes are looked at."""
+    return [name for name in OPENS if name not in BRUSH_GEAR or task == Task.BRUSHES]
+
+
 def stop_shown(stop: Stop, stops: Sequence[StopLine], area: str, task: str) -> StopShown:
     """With the task asked for, else the first that is due."""
     now = next((one for one in stop.tasks if one.task == task), stop.due[0] if stop.due else None)
@@ -49,7 +54,7 @@ def stop_shown(stop: Stop, stops: Sequence[StopLine], area: str, task: str) -> S
     return StopShown(
         stop, area, stops, now, kind, grease, motor_side(now.task if now else ""), route(line, 860) if line else "",
         route(line[max(0, at - 1) : at + 3], 366) if line else "", following,
-        dict(SEEN).get(seen, "") and f"Seen: {seen}. Next: {dict(SEEN)[seen]}.",
+        OPENS.get(seen, "") and f"Seen: {seen}. Next: {OPENS[seen]}.",
     )  # fmt: skip
 
 

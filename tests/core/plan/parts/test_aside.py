@@ -7,11 +7,16 @@ from grimcoil.core.plan.brief import CAPACITOR_LIVE, SURGE, VIBRATION, Brief
 from grimcoil.core.plan.parts import aside, dead
 from grimcoil.core.plan.recipes import build
 from grimcoil.core.plan.steps import Circuit, Input
-from grimcoil.core.side.wear import VIBRATIONS
+from grimcoil.core.side.wear import BRUSH_GEAR, VIBRATIONS
 from grimcoil.core.subject import Fitting
 
 WANTED = frozenset([CAPACITOR_LIVE, SURGE, VIBRATION])
-FAN = (Fitting("single-phase motor", ("U1", "U2", "Z1")), Fitting("capacitor", ("C1", "C2")), Fitting("capacitor"))
+FAN = (
+    Fitting("single-phase motor", ("U1", "U2", "Z1")),
+    Fitting("capacitor", ("C1", "C2")),
+    Fitting("capacitor"),
+    Fitting("brushes"),
+)
 BRIEF = Brief("three-lead", Occasion.ACCEPTANCE, fittings=FAN, taking=WANTED, frequency_hz=50.0)
 PLAN = build(BRIEF)
 PAIRS = "accessories.U1-U2-Z1"
@@ -60,3 +65,12 @@ def test_a_single_phase_motor_has_one_name_however_it_is_written(what):
 def test_the_surge_tester_is_brought_where_it_is_used():
     assert "surge tester" in PLAN.bring
     assert "surge tester" not in build(Brief("three-lead", insulation_test_forbidden=True, taking=WANTED)).bring
+
+
+def test_brush_gear_is_looked_at_where_brushes_are_on_record():
+    (bare,), (geared,) = dead.by_hand(Brief("three-lead")), dead.by_hand(BRIEF)
+    assert aside.sparking(Brief("three-lead")) == ()
+    assert not set(BRUSH_GEAR) & set(bare.slots[-1].choices)
+    (live,) = aside.sparking(BRIEF)
+    assert {*geared.slots[-1].choices, *live.slots[0].choices} >= set(BRUSH_GEAR)
+    assert live.circuit is Circuit.LIVE

@@ -8,7 +8,7 @@ from itertools import combinations
 
 from grimcoil.core.plan.brief import CAPACITOR_LIVE, SURGE, VIBRATION, Brief
 from grimcoil.core.plan.steps import Act, Circuit, Input, Slot, Step, Where
-from grimcoil.core.side.wear import VIBRATIONS
+from grimcoil.core.side.wear import BRUSH_GEAR, VIBRATIONS
 
 SINGLE, CAPACITOR, BRUSHES, SWITCH = "single phase motor", "capacitor", "brushes", "centrifugal switch"
 SAME = {"brush": BRUSHES, "slip ring brushes": BRUSHES, "starting switch": SWITCH, "single phase fan": SINGLE}
@@ -98,6 +98,26 @@ def _working(name: str, frequency_hz: float | None) -> tuple[Slot, ...]:
         )
         for key, word, ask, field, functions, suggested in asked
     )  # fmt: skip
+
+
+# What shows on brush gear while it runs; the rest of its words show when it stands.
+SPARKING = ("no sparking", "slight sparking", "marked sparking")
+GEAR = tuple(word for word in BRUSH_GEAR if word not in SPARKING)
+
+
+def has_brushes(brief: Brief) -> bool:
+    """Whether brushes are on record."""
+    return any(named(fitting.what) == BRUSHES for fitting in brief.fittings)
+
+
+def sparking(brief: Brief) -> tuple[Step, ...]:
+    """How the brushes spark at load, where any are on record."""
+    if not has_brushes(brief):
+        return ()
+    ask = "From the side, at load: how the brushes spark"
+    slots = (Slot("seen", "Sparking", ask, Input.CHOICE, act=Act.LIVE_READING, optional=True, choices=SPARKING),)
+    caution = "Covers stay on as far as they can; nothing loose near the brush gear, no hand inside."
+    return (Step("sparking", 0, "Sparking", Where.SHAFT, Circuit.LIVE, slots, caution, kind="sparking"),)
 
 
 def vibration(brief: Brief) -> tuple[Step, ...]:

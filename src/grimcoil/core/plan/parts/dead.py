@@ -10,7 +10,7 @@ from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.parts import aside
 from grimcoil.core.plan.parts.aside import BRUSHES, CAPACITOR, OHMS, SINGLE, SWITCH, named
 from grimcoil.core.plan.steps import Circuit, Input, Slot, Step, Where
-from grimcoil.core.side.wear import OBSERVATIONS
+from grimcoil.core.side.wear import BRUSH_GEAR, OBSERVATIONS
 
 WARM, AIR, HUMID = "winding_temperature_c", "ambient_temperature_c", "relative_humidity_percent"
 THROUGH, BROKEN = "all through", "one is open"
@@ -18,7 +18,7 @@ TURNS = ("free", "stiff", "jammed")
 CHARGE = "volts"
 DISC, NEW = "disc", "new"
 RUNNING = ("quieter after greasing", "hotter housing")
-SEEN = tuple(word for word in OBSERVATIONS if word not in RUNNING)  # on a motor at rest
+SEEN = tuple(word for word in OBSERVATIONS if word not in RUNNING and word not in BRUSH_GEAR)  # on a motor at rest
 OPENS = ("opens", "stays closed")
 UNTESTED = frozenset({"encoder"})
 
@@ -196,7 +196,7 @@ def by_hand(brief: Brief) -> tuple[Step, ...]:
         *(slot for name, holders in brushes_of(brief) for slot in _brushes(name, holders)),
         Slot(
             "seen", "Seen", "Box, lugs, tape, vents, fan, brake: what is not as it should be; several with ;",
-            Input.WORDS, optional=True, choices=SEEN,
+            Input.WORDS, optional=True, choices=(*SEEN, *(aside.GEAR if aside.has_brushes(brief) else ())),
         ),
     )  # fmt: skip
     caution = "Hands off the shaft until everything is locked and blocked."
