@@ -4,7 +4,7 @@ import json
 from datetime import date
 
 import pytest
-from sqlalchemy import select
+from sqlalchemy import select, text
 
 from grimcoil.core.errors import Forbidden, Unknown
 from grimcoil.core.people import Role
@@ -13,8 +13,11 @@ from grimcoil.exchange.sheets.mapping import read_map
 from grimcoil.exchange.sheets.understand import understand
 from grimcoil.service.importing import Source, register_of, take_in, undo
 from grimcoil.service.motors import motor_view
+from grimcoil.service.sheets import sheet
+from grimcoil.service.signatures import add_link
 from grimcoil.service.verifying import verify
 from grimcoil.store.people_tables import Signature
+from grimcoil.store.sheet_tables import SheetReading
 from grimcoil.store.tables import Job, Motor
 from tests.support import add_person
 
@@ -53,11 +56,14 @@ def test_it_goes_in_once_and_again_as_a_whole(store, electrician, clock, motor):
         record = json.loads(jobs[0].record)
         assert record["tests"][0]["readings"] == {"1-2": "0.84", "2-3": "0.85", "3-1": "0.84"}
         assert record["as_found"] == {"note": "dry"}
-        link = session.scalars(select(Signature).where(Signature.job_id == jobs[2].id)).one()
+        link = session.scalars(select(Signature).where(Signature.kind == "import")).one()
         told = json.loads(link.document)
-        assert (told["source"], told["signed"]["with"]) == (
-            {"file": "yard.csv", "sha256": SOURCE.sha256, "rows": [4]}, "filed",
-        )  # fmt: skip
+        assert (told["source"], told["signed"]["with"]) == ({"file": "yard.csv", "sha256": SOURCE.sha256}, "filed")
+        assert (told["import"]["readings"], told["import"]["tests"]) == (len(done.taken), 3)
+        stood = select(SheetReading.row, SheetReading.cell).where(SheetReading.on_day == date(2025, 3, 15))
+        assert session.execute(stood).first() == (4, "C4")
+        origin = sheet(store, jobs[2].id, clock()).origin
+        assert (origin.file_name, origin.sha256, origin.rows) == ("yard.csv", SOURCE.sha256, [4])
         new = session.scalars(select(Motor).where(Motor.tag == "PP-9")).one()
         assert (new.rated_voltage_v, new.power_text) == (None, "")
     assert verify(store).breaks == ()
@@ -80,7 +86,7 @@ def test_another_value_than_the_stored_one_is_asked(store, electrician, clock, m
 
 def test_a_failure_half_way_stores_nothing(store, electrician, clock, motor, monkeypatch):
     done = read(store)
-    monkeypatch.setattr("grimcoil.service.importing.add_link", lambda *_, **__: 1 / 0)
+    monkeypatch.setattr("grimcoil.service.importing.link_import", lambda *_, **__: 1 / 0)
     with pytest.raises(ZeroDivisionError):
         take_in(store, electrician, SOURCE, done, clock())
     with store() as session:
@@ -114,3 +120,70 @@ def test_a_whole_sheet_leaves_the_register_as_its_days_one_by_one_do(store, elec
     for day in days:
         take_in(store, electrician, SOURCE, read(store, FALLING[0] + FALLING[day]), clock())
     assert state() == whole
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        ("UPDATE sheet_reading SET low = 9, high = 9 WHERE cell = 'C2'", "import 1: its values were changed"),
+        ("UPDATE sheet_reading SET row = 9 WHERE cell = 'C2'", "import 1: its values were changed"),
+        ("DELETE FROM sheet_reading WHERE cell = 'C2'", "import 1: its values were changed"),
+        ("UPDATE job SET verdict = 'sound' WHERE tested_on = '2024-03-14'", "it was changed after it was filed"),
+        ("UPDATE job SET r40_low_mohm = 1 WHERE tested_on = '2024-03-14'", "it was changed after it was filed"),
+        ("UPDATE job SET record = REPLACE(record, '0.84', '0.48')", "it was changed after it was filed"),
+        ("UPDATE job SET state = 'withdrawn' WHERE tested_on = '2024-03-14'", "state was changed"),
+        ("UPDATE job SET filed_hash = REPEAT('a', 64) WHERE tested_on = '2024-03-14'", "a test was put in, taken out"),
+        ("UPDATE job SET import_id = NULL WHERE tested_on = '2024-03-14'", "signed, but no link stands for it"),
+        ("UPDATE motor SET tag = 'BW-2' WHERE tag = 'BW-1'", "it was changed after it was filed"),
+    ],
+)
+def test_whatever_of_an_import_is_changed_is_said(store, electrician, clock, motor, change, said):
+    number = take_in(store, electrician, SOURCE, read(store), clock())
+    assert verify(store).breaks == ()
+    with store.begin() as session:
+        assert session.execute(text(change)).rowcount
+    assert said.replace("import 1", f"import {number}") in "; ".join(verify(store).breaks)
+
+
+def test_what_was_undone_stays_and_cannot_stand_again_unseen(store, electrician, clock, motor):
+    done = read(store)
+    number = take_in(store, electrician, SOURCE, done, clock())
+    links = verify(store).links
+    undo(store, electrician, number, clock())
+    assert verify(store).links == links + 1
+    with store.begin() as session:
+        assert session.execute(text("SELECT COUNT(*) FROM sheet_reading")).scalar() == len(done.taken)
+        session.execute(text("UPDATE job SET state = 'signed' WHERE tested_on = '2024-03-14'"))
+    (broken,) = verify(store).breaks
+    assert "state was changed" in broken
+
+
+def test_an_import_from_before_imports_had_links_is_still_held_and_undone(
+    store, electrician, clock, motor, monkeypatch
+):  # fmt: skip
+    for name in ("link_import", "hash_tests", "keep_readings"):
+        monkeypatch.setattr(f"grimcoil.service.importing.{name}", lambda *_: None)
+    number = take_in(store, electrician, SOURCE, read(store), clock())
+    with store.begin() as session:  # as it was: a link for each of its tests, none for the file
+        for job in session.scalars(select(Job.id)).all():
+            add_link(session, job, electrician, "filed", clock())
+    kept = verify(store)
+    assert kept.breaks == ()
+    assert undo(store, electrician, number, clock()) == 3
+    after = verify(store)
+    assert (after.links, after.breaks) == (kept.links + 3, ())
+
+
+def test_values_are_kept_as_they_were_understood(store, electrician, clock, motor):
+    done = read(
+        store, SHEET + "BW-1,2023-03-14,OL,\u00b5,0.85 \u03a9,84e-2,22,\"a 'quoted' \\\\ \u03a9 note\"\n".encode()
+    )
+    take_in(store, electrician, SOURCE, done, clock())
+    with store() as session:
+        kept = session.execute(select(SheetReading).order_by(SheetReading.number)).scalars().all()
+        assert [one.text for one in kept] == [one.text for one in done.taken]
+        assert [(one.low, one.high) for one in kept] == [
+            (None, None) if one.read is None else (
+                one.read.amount.low, None if one.read.amount.high == float("inf") else one.read.amount.high
+            ) for one in done.taken
+        ]  # fmt: skip

@@ -4,22 +4,26 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
+from math import isinf
 from typing import Any
 
 from sqlalchemy.orm import Session
 
 from grimcoil.core.amount import Amount
+from grimcoil.core.criteria import Criteria
 from grimcoil.core.errors import AlreadyKept, Unknown
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.readings import Shown, as_text, parse_reading
-from grimcoil.exchange.jobs import validated
+from grimcoil.exchange.jobs import to_record, validated
 from grimcoil.exchange.sheets.figures import Understood, field_of
 from grimcoil.exchange.sheets.layout import tag_key
 from grimcoil.exchange.sheets.taken import HOLD_S, Import, Register, Taken
-from grimcoil.service.job_files import file_in
+from grimcoil.service.criteria import for_documents
+from grimcoil.service.filed_sheets import hash_tests, link_import, link_withdrawn
+from grimcoil.service.job_files import Filing, bring_up_to_date_with, filing_of, judged_job
 from grimcoil.service.motors import Checked, register_in
 from grimcoil.service.registered import with_winding
 from grimcoil.service.signatures import add_link
@@ -28,10 +32,12 @@ from grimcoil.store import imports as rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
+from grimcoil.store.sheet_tables import TEXT
 from grimcoil.store.tables import Job, Motor, MotorState, SheetImport, WindingRow
 
 Document = dict[str, Any]
 Key = tuple[str, date]
+BATCH = 200
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,12 +116,24 @@ def put_in(session: Session, actor: Actor, source: Source, done: Import, now: da
     session.flush()
     for tag in done.new_motors:
         _by_tag_alone(session, actor, tag, min(one.on for one in done.taken if one.tag == tag), now)
+    known = {tag: _known(session, tag) for tag in sorted({one.tag for one in done.taken})}
+    keep_readings(session, made.id, done.taken, {tag: one.filing.motor_id for tag, one in known.items()})
     groups = _groups(done.taken)
     ends = {tag: number for number, (tag, _, _) in enumerate(groups, 1)}
-    known = {tag: _known(session, tag) for tag in ends}
-    for number, (tag, on, mine) in enumerate(groups, 1):
-        _file(session, actor, made, source, known[tag], on, mine, now, last=number == ends[tag])
-        told(number, len(groups))
+    limits = for_documents(session)
+    for start in range(0, len(groups), BATCH):
+        some = groups[start : start + BATCH]
+        jobs = [_judged(known[tag], on, mine, made.id, limits, now) for tag, on, mine in some]
+        session.add_all(jobs)
+        session.flush()
+        hash_tests(session, [job.id for job in jobs])
+        for number, ((tag, _, _), job) in enumerate(zip(some, jobs, strict=True), start + 1):
+            if number == ends[tag]:
+                bring_up_to_date_with(session, job.id, now)
+            told(number, len(groups))
+        for job in jobs:
+            session.expunge(job)
+    link_import(session, actor, made, now)
     trail.write(session, actor, "sheet imported", now, detail=f"{source.name}, {len(done.taken)} values")
     return made.id
 
@@ -132,23 +150,52 @@ def _by_tag_alone(session: Session, actor: Actor, tag: str, first: date, now: da
     register_in(session, actor, Checked(motor, WindingRow(since=first, reason="built"), None, ()))
 
 
-def _known(session: Session, tag: str) -> tuple[int, Document]:
-    """A motor's number, and the motor as the formats write it."""
+@dataclass(frozen=True, slots=True)
+class _Known:
+    """A motor as the formats write it, and where its tests are filed."""
+
+    filing: Filing
+    motor: Document
+
+
+def _known(session: Session, tag: str) -> _Known:
     on_register, winding = with_winding(session, tag)
     motor = motor_file(on_register, winding).model_dump(mode="json", exclude_none=True)
-    return on_register.id, motor | {"tag": on_register.tag}
+    return _Known(filing_of(session, on_register.id, tag), motor | {"tag": on_register.tag})
 
 
-def _file(
-    session: Session, actor: Actor, made: SheetImport, source: Source, known: tuple[int, Document], on: date,
-    mine: Sequence[Taken], now: datetime, *, last: bool,
-) -> None:  # fmt: skip
-    number, motor = known
-    document = {"format": "grimcoil-job/1", "motor": motor, **_tests(on, mine)}
-    job = file_in(session, number, validated(document), now, last=last)
-    job.import_id = made.id
-    told = {"file": source.name, "sha256": source.sha256, "rows": sorted({one.place.row for one in mine})}
-    add_link(session, job.id, actor, "filed", now, beside={"source": told})
+def keep_readings(session: Session, import_id: int, taken: Sequence[Taken], motors: Mapping[str, int]) -> None:
+    """What was understood, value by value. motors: number by tag."""
+    rows.insert_readings(
+        session, (_reading(import_id, number, motors[one.tag], one) for number, one in enumerate(taken, 1))
+    )
+
+
+def _reading(import_id: int, number: int, motor_id: int, one: Taken) -> Sequence[object]:
+    """In the order of the table's columns."""
+    _, _, field, pair, first, second, hold = one.same
+    read, place = one.read, one.place
+    amount = None if read is None else read.amount
+    return (
+        import_id, number, motor_id, one.on, field or "", pair or (f"{first}~{second}" if first else ""),
+        hold if first else None, one.text[:TEXT], None if read is None else read.shown.value,
+        None if amount is None else amount.low, None if amount is None or isinf(amount.high) else amount.high,
+        place.sheet, place.row, place.cell,
+    )  # fmt: skip
+
+
+def _judged(
+    known: _Known,
+    on: date,
+    mine: Sequence[Taken],
+    import_id: int,
+    limits: Mapping[str, Criteria],
+    now: datetime,
+) -> Job:
+    given = validated({"format": "grimcoil-job/1", "motor": known.motor, **_tests(on, mine)})
+    job = judged_job(known.filing, given, to_record(given, limits), now)
+    job.import_id = import_id
+    return job
 
 
 def _tests(on: date, mine: Sequence[Taken]) -> Document:
@@ -199,21 +246,30 @@ def undo(store: Store, actor: Actor, import_id: int, now: datetime) -> int:
             raise Unknown("import", str(import_id), "the number of an import")
         if made.undone_at is not None:
             return 0
-        jobs = rows.jobs_of(session, import_id)
-        amended = rows.amended(session, [job.id for job in jobs])
+        tests = rows.filed(session, import_id)
+        amended = rows.amended(session, [one.id for one in tests])
         if amended:
             found = f"job {amended[0]} was amended since"
             raise AlreadyKept("Undo", found, "an import that nothing was built on")
-        for job in jobs:
-            job.state = "withdrawn"
-        session.flush()
-        for job in jobs:
-            add_link(session, job.id, actor, "withdrawn", now)
-        for motor_id in {job.motor_id for job in jobs}:
+        rows.withdraw(session, import_id)
+        session.expire_all()
+        _withdrawn(session, actor, import_id, tests, now)
+        for motor_id in {one.motor_id for one in tests}:
             _restate(session, motor_id)
         made.undone_at, made.undone_by = now, actor.who
-        trail.write(session, actor, "import undone", now, detail=f"{made.file_name}, {len(jobs)} jobs")
-        return len(jobs)
+        trail.write(session, actor, "import undone", now, detail=f"{made.file_name}, {len(tests)} jobs")
+        return len(tests)
+
+
+def _withdrawn(
+    session: Session, actor: Actor, import_id: int, tests: Sequence[rows.FiledLine], now: datetime
+) -> None:  # fmt: skip
+    """One link for the import; one a test where it came in before imports had links."""
+    linked = [one.id for one in tests if one.filed_hash is None]
+    for number in linked:
+        add_link(session, number, actor, "withdrawn", now)
+    if len(linked) < len(tests):
+        link_withdrawn(session, actor, import_id, now)
 
 
 def _restate(session: Session, motor_id: int) -> None:

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
+from functools import lru_cache
 from typing import Any
 from uuid import uuid4
 
@@ -147,9 +149,42 @@ def file_in(
     """A filed job in a transaction of somebody else's, judged; no link yet. last: none of this motor follows in the
     same transaction, so that the register's line is brought up to date.
     """
-    record, named = record or to_record(given, for_documents(session)), _named(given)
+    record = record or to_record(given, for_documents(session))
+    job = judged_job(filing_of(session, motor_id, given.motor.tag), given, record, now)
+    session.add(job)
+    session.flush()
+    if last:
+        bring_up_to_date_with(session, job.id, now)
+    return job
+
+
+def bring_up_to_date_with(session: Session, job_id: int, now: datetime) -> None:
+    """The register's line after a filed job, the last of its motor's in a transaction."""
+    _bring_up_to_date(session, load(session, job_id, now), now)
+
+
+@dataclass(frozen=True, slots=True)
+class Filing:
+    """Where a filed job of a motor stands: its winding, and where the motor was when."""
+
+    motor_id: int
+    winding_id: int
+    stays: Sequence[Stay]
+
+
+def filing_of(session: Session, motor_id: int, tag: str) -> Filing:
+    """The same of a motor on record. Raises Unknown where it has no winding."""
+    winding = motor_rows.winding_now(session, motor_id)
+    if winding is None:
+        raise Unknown("motor.tag", tag, "a motor with a winding on record")
+    return Filing(motor_id, winding.id, _stays(session, motor_id))
+
+
+def judged_job(filing: Filing, given: JobFile, record: JobRecord, now: datetime) -> Job:
+    """The row of a filed job with all that was judged of it; in no session yet."""
+    named = _named(given)
     beside = given.model_dump(mode="json", by_alias=True, include=set(BESIDE), exclude_unset=True)
-    job = _filed(session, motor_id, given, now)
+    job = _filed(filing, given, now)
     limits = record.subject.criteria
     job.criteria, job.criteria_version = limits.name, None if limits.name in CRITERIA else limits.version
     job.record = json.dumps(job_document(record, named) | beside, ensure_ascii=False)
@@ -159,9 +194,6 @@ def file_in(
     job.decided_action = given.decided.action if given.decided else whole.decision.action
     changed = [given.changed] if isinstance(given.changed, str) else given.changed
     job.root_causes, job.changed = list(given.root_causes) or None, "; ".join(changed)[:500] or None
-    session.flush()
-    if last:
-        _bring_up_to_date(session, load(session, job.id, now), now)
     return job
 
 
@@ -196,19 +228,19 @@ def _named(given: JobFile) -> Named:
     return Named(tag, "", given.motor.power or "", given.position.name or "", given.position.area or "")
 
 
-def _filed(session: Session, motor_id: int, given: JobFile, now: datetime) -> Job:
-    winding = motor_rows.winding_now(session, motor_id)
-    if winding is None:
-        raise Unknown("motor.tag", given.motor.tag, "a motor with a winding on record")
-    job = Job(
-        token=str(uuid4()), motor_id=motor_id, winding_id=winding.id, kind=str(given.occasion), state="signed",
-        started_at=now, started_by=FILED, signed_at=now, signed_by=FILED,
+def _filed(filing: Filing, given: JobFile, now: datetime) -> Job:
+    return Job(
+        token=str(uuid4()), motor_id=filing.motor_id, winding_id=filing.winding_id,
+        kind=str(given.occasion), state="signed", started_at=now, started_by=FILED, signed_at=now, signed_by=FILED,
         decided_at=now, decided_by=FILED, tested_on=_tested_on(given) or now.date(),
-        plan=plan_text(build_plan(Brief(given.motor.lead_scheme))),
-        position_id=place_on(_stays(session, motor_id), _tested_on(given) or now.date()),
+        plan=_plan_of(given.motor.lead_scheme),
+        position_id=place_on(filing.stays, _tested_on(given) or now.date()),
     )  # fmt: skip
-    session.add(job)
-    return job
+
+
+@lru_cache(maxsize=32)
+def _plan_of(scheme: str) -> str:
+    return plan_text(build_plan(Brief(scheme)))
 
 
 def _stays(session: Session, motor_id: int) -> list[Stay]:

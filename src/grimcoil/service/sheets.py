@@ -13,8 +13,10 @@ from grimcoil.core.version import VERSION
 from grimcoil.service.bench import Bench, load
 from grimcoil.service.motors import MotorView
 from grimcoil.service.trends import beside_earlier, trend_with
+from grimcoil.store import imports as import_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store.engine import Store
+from grimcoil.store.imports import Origin
 from grimcoil.store.jobs import EntryLine
 
 
@@ -25,6 +27,7 @@ class Sheet:
     bench: Bench
     steps: Sequence[tuple[str, Sequence[tuple[str, EntryLine]]]]
     today: tuple[str, str] | None = None
+    origin: Origin | None = None
 
     @property
     def title(self) -> str:
@@ -85,6 +88,7 @@ def sheet(store: Store, job_id: int, now: datetime) -> Sheet:
     with store() as session:
         bench = load(session, job_id, now)
         bench = beside_earlier(session, bench) if bench.state.signed else trend_with(session, bench)
+        origin = import_rows.origin(session, job_id) if bench.filed else None
     out = []
     words = [(place, r) for place in (BEGIN_AGAIN, NOT_RECONNECTED) for r in bench.rows if r.place == place]
     for step in bench.plan.steps:
@@ -93,7 +97,7 @@ def sheet(store: Store, job_id: int, now: datetime) -> Sheet:
         if rows:
             out.append((step.title, _alike(rows)))
     out += [("Kept beside the path", [(WORDS[place], row) for place, row in words])] if words else []
-    return Sheet(bench, out, _today(bench))
+    return Sheet(bench, out, _today(bench), origin)
 
 
 def _alike(rows: Sequence[tuple[str, EntryLine]]) -> list[tuple[str, EntryLine]]:

@@ -10,6 +10,7 @@ from typing import Any, TypeVar
 from sqlalchemy.orm import Session
 
 from grimcoil.exchange.signed import link_hash, plain, read_link
+from grimcoil.service import filed_sheets
 from grimcoil.service.register import register_breaks, take_in
 from grimcoil.service.signatures import rows_documents
 from grimcoil.store import signatures as rows
@@ -39,19 +40,23 @@ def verify(store: Store, known_head: str = "", tell: Callable[[int], None] = qui
         breaks: list[str] = [f"the trigger {name} is missing: links could be changed" for name in rows.lacking(session)]
         before, count, seen = Head(0, ""), 0, not known_head
         known: dict[str, dict[str, Any]] = {}
+        sheets: dict[int, dict[str, Any]] = {}
         for some, stand in ahead(_as_they_stand(session, newest)):
             for link in some:
                 told = read_link(link.document)
                 breaks += _link_breaks(link, told, before)
                 if link.kind == "register":
                     take_in(known, told)
+                elif link.kind == filed_sheets.KIND:
+                    filed_sheets.take_in(sheets, told)
                 elif link.job_id is not None and newest.get(link.job_id) == link.seq:
                     breaks += _row_breaks(told, link.job_id, stand.get(link.job_id))
                 before, count = Head(link.seq, link.hash), count + 1
                 seen = seen or link.hash == known_head
             tell(count)
         breaks += register_breaks(session, known) if known else []
-        breaks += [f"job {job}: signed, but no link stands for it" for job in _unlinked(session, newest)]
+        breaks += [f"job {job}: signed, but no link stands for it" for job in _unlinked(session, newest, sheets)]
+        breaks += filed_sheets.import_breaks(session, sheets, newest)
         odd = rows.misbound(session)
         breaks += [f"job {job}, entry {seq}: bound says {says}, its figures say otherwise" for job, seq, says in odd]
         if not seen:
@@ -79,8 +84,9 @@ def ahead(batches: Iterator[T]) -> Iterator[T]:
             yield batch
 
 
-def _unlinked(session: Session, newest: dict[int, int]) -> Iterator[int]:
-    return (job.id for job in rows.signed_jobs(session) if job.id not in newest)
+def _unlinked(session: Session, newest: dict[int, int], sheets: Mapping[int, Any]) -> Iterator[int]:
+    """Signed, without a link of its own and of no import that has one."""
+    return (job.id for job in rows.signed_jobs(session) if job.id not in newest and job.import_id not in sheets)
 
 
 def _link_breaks(link: LinkRow, told: dict[str, Any], before: Head) -> Iterator[str]:

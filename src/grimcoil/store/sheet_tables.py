@@ -1,14 +1,18 @@
-"""Sheets on their way in: a file with its map while a person answers what it leaves open, and maps remembered."""
+"""Sheets on their way in: a file with its map while a person answers what it leaves open, maps remembered, and the
+values of those that came in.
+"""
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 
-from sqlalchemy import String
+from sqlalchemy import Date, ForeignKey, Index, Integer, String
 from sqlalchemy.dialects.mysql import LONGTEXT, MEDIUMBLOB
 from sqlalchemy.orm import Mapped, mapped_column
 
-from grimcoil.store.tables import WHO, Base, Utc
+from grimcoil.store.tables import WHO, Base, Measured, Utc
+
+TEXT = 300
 
 
 class SheetDraft(Base):
@@ -40,3 +44,29 @@ class SheetMapRow(Base):
     who: Mapped[str] = mapped_column(String(WHO))
     at: Mapped[datetime] = mapped_column(Utc)
     map: Mapped[str] = mapped_column(LONGTEXT)
+
+
+class SheetReading(Base):
+    """A value of a sheet that came in, as it was understood; it stays where the import is undone.
+
+    points: `1-2` of a winding, `1-2-3~frame` of insulation; t_s: the hold, s; shown: how a meter showed it, empty for a
+    note; low, high: its ends in the field's home unit, a null high end is open; sheet, row, cell: where it stood.
+    """
+
+    __tablename__ = "sheet_reading"
+    __table_args__ = (Index("ix_sheet_reading_motor_id_on_day", "motor_id", "on_day"),)
+
+    import_id: Mapped[int] = mapped_column(ForeignKey("sheet_import.id"), primary_key=True)
+    number: Mapped[int] = mapped_column(Integer, primary_key=True, autoincrement=False)
+    motor_id: Mapped[int] = mapped_column(ForeignKey("motor.id"))
+    on_day: Mapped[date] = mapped_column(Date)
+    field: Mapped[str] = mapped_column(String(30))
+    points: Mapped[str] = mapped_column(String(120))
+    t_s: Mapped[float | None] = mapped_column(Measured)
+    text: Mapped[str] = mapped_column(String(TEXT))
+    shown: Mapped[str | None] = mapped_column(String(12))
+    low: Mapped[float | None] = mapped_column(Measured)
+    high: Mapped[float | None] = mapped_column(Measured)
+    sheet: Mapped[str | None] = mapped_column(String(100))
+    row: Mapped[int] = mapped_column(Integer)
+    cell: Mapped[str] = mapped_column(String(12))

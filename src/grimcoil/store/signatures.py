@@ -97,6 +97,7 @@ class SignedJobLine(NamedTuple):
     signed_by: str | None
     signed_at: datetime | None
     started_at: datetime
+    import_id: int | None
 
 
 def signed_jobs(session: Session) -> Sequence[SignedJobLine]:

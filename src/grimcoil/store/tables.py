@@ -244,6 +244,7 @@ class Job(Base):
 
     r40 and unbalance: low and high ends; a null high end is open (over-range). compares: where, with which voltage and
     tester the insulation was read (`at`, `test_voltage_v`, `instrument`), as trends tell like from unlike by it.
+    filed_hash: SHA-256 of its rows as a sheet's import filed them; the import's link tells the hash of all of them.
     """
 
     __tablename__ = "job"
@@ -293,6 +294,7 @@ class Job(Base):
     root_causes: Mapped[list[str] | None] = mapped_column(JSON(none_as_null=True))
     changed: Mapped[str | None] = mapped_column(String(500))
     import_id: Mapped[int | None] = mapped_column(ForeignKey("sheet_import.id"))
+    filed_hash: Mapped[str | None] = mapped_column(String(64))
 
     motor: Mapped[Motor] = relationship(lazy="raise")
     winding: Mapped[WindingRow] = relationship(lazy="raise")

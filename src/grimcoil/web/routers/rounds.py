@@ -79,7 +79,7 @@ def _stop(
     shown = stop_shown(verbs.stop(state.store, tag, day), stops, area, task)
     context: dict[str, Any] = {
         "place": "today", "s": shown, "form": EMPTY | form, "refused": refused,
-        "seen": words_of(shown.task.task if shown.task else ""), 
+        "seen": words_of(shown.task.task if shown.task else ""),
         "starts_job": STARTS_JOB, "token": str(uuid4()), "today": day,
         "kinds": {name.value: kind for name, kind in EVERY.items()}, "sizes_text": sizes_text,
     }  # fmt: skip
