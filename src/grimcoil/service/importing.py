@@ -173,12 +173,14 @@ def keep_readings(session: Session, import_id: int, taken: Sequence[Taken], moto
 
 def _reading(import_id: int, number: int, motor_id: int, one: Taken) -> Sequence[object]:
     """In the order of the table's columns."""
-    _, _, field, pair, first, second, hold = one.same
-    read, place = one.read, one.place
+    part, read, place = one.one, one.read, one.place
+    points, hold = part.pair or "", None
+    if part.as_ == "insulation":
+        points, hold = f"{part.from_ or '1-2-3'}~{part.to or 'frame'}", part.t_s or HOLD_S
     amount = None if read is None else read.amount
     return (
-        import_id, number, motor_id, one.on, field or "", pair or (f"{first}~{second}" if first else ""),
-        hold if first else None, one.text[:TEXT], None if read is None else read.shown.value,
+        import_id, number, motor_id, one.on, part.as_ or "", points, hold, one.text[:TEXT],
+        None if read is None else read.shown.value,
         None if amount is None else amount.low, None if amount is None or isinf(amount.high) else amount.high,
         place.sheet, place.row, place.cell,
     )  # fmt: skip
