@@ -15,7 +15,9 @@ from grimcoil.service.importing import Source, register_of, take_in, undo
 from grimcoil.service.motors import motor_view
 from grimcoil.service.sheets import sheet
 from grimcoil.service.signatures import add_link
+from grimcoil.service.today import today
 from grimcoil.service.verifying import verify
+from grimcoil.store.list_tables import Listing
 from grimcoil.store.people_tables import Signature
 from grimcoil.store.sheet_tables import SheetReading
 from grimcoil.store.tables import Job, Motor
@@ -187,3 +189,21 @@ def test_values_are_kept_as_they_were_understood(store, electrician, clock, moto
                 one.read.amount.low, None if one.read.amount.high == float("inf") else one.read.amount.high
             ) for one in done.taken
         ]  # fmt: skip
+
+
+def test_a_motor_without_its_imported_tests_is_listed_as_it_stands(store, electrician, clock, motor):
+    def listed():
+        with store() as session:
+            rows = session.scalars(select(Listing).order_by(Listing.motor_id)).all()
+            return [(one.standing, one.due, one.r40_before_mohm, one.verdict) for one in rows]
+
+    before = listed()
+    first = take_in(store, electrician, SOURCE, read(store, b"".join(FALLING[:3])), clock())
+    tested = listed()
+    second = take_in(store, electrician, SOURCE, read(store, b"".join(FALLING)), clock())
+    assert before != tested != listed()
+    undo(store, electrician, second, clock())
+    assert listed() == tested
+    undo(store, electrician, first, clock())
+    assert listed() == before
+    assert today(store, date(2026, 11, 24)).due == []

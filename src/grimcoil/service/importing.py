@@ -257,7 +257,7 @@ def undo(store: Store, actor: Actor, import_id: int, now: datetime) -> int:
         session.expire_all()
         _withdrawn(session, actor, import_id, tests, now)
         for motor_id in {one.motor_id for one in tests}:
-            _restate(session, motor_id)
+            _restate(session, motor_id, now)
         made.undone_at, made.undone_by = now, actor.who
         trail.write(session, actor, "import undone", now, detail=f"{made.file_name}, {len(tests)} jobs")
         return len(tests)
@@ -274,17 +274,12 @@ def _withdrawn(
         link_withdrawn(session, actor, import_id, now)
 
 
-def _restate(session: Session, motor_id: int) -> None:
-    """The register's line without the jobs that went: none where no other is left, else as its last job says."""
+def _restate(session: Session, motor_id: int, now: datetime) -> None:
+    """The register's line without the tests that went: none where no other is left, else as its last one makes it."""
     state = session.get(MotorState, motor_id)
-    left = motor_rows.signed_jobs(session, motor_id)
     if state is None:
         return
-    if not left:
-        session.delete(state)
-        return
-    last = session.get(Job, left[-1].id)
-    if last is not None and state.last_job_id != last.id:
-        state.last_job_id, state.last_on = last.id, last.tested_on or last.started_at.date()
-        state.r40_low_mohm, state.r40_high_mohm = last.r40_low_mohm, last.r40_high_mohm
-        state.verdict = last.verdict or "unproven"
+    session.delete(state)
+    session.flush()
+    if left := motor_rows.signed_jobs(session, motor_id):
+        bring_up_to_date_with(session, left[-1].id, now)

@@ -11,6 +11,7 @@ from sqlalchemy import Table, bindparam, select, text, update
 from sqlalchemy.dialects import mysql
 from sqlalchemy.orm import Session
 
+from grimcoil.store.listing import touch
 from grimcoil.store.people_tables import Signature
 from grimcoil.store.sheet_tables import SheetReading
 from grimcoil.store.tables import Job, Motor, SheetImport, columns
@@ -116,7 +117,8 @@ def keep_hashes(session: Session, hashes: Iterable[tuple[int, str]]) -> None:
 
 
 def withdraw(session: Session, import_id: int) -> None:
-    """Its tests stand withdrawn."""
+    """Its tests stand withdrawn, and their motors are listed anew."""
+    touch(session, {one.motor_id for one in filed(session, import_id)})
     session.execute(update(cast("Table", Job.__table__)).where(_J.import_id == import_id).values(state="withdrawn"))
 
 

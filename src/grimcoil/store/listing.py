@@ -88,9 +88,14 @@ def keep_listed(sessions: Any) -> None:
     event.listen(sessions, "before_commit", _list_noted)
 
 
+def touch(session: Session, motor_ids: Collection[int]) -> None:
+    """Have these motors listed anew with this transaction: rows of theirs were changed where no session saw it."""
+    session.info.setdefault(_TOUCHED, set()).update(motor_ids)
+
+
 def _note(session: Session, _context: object) -> None:
     touched: set[int] = session.info.setdefault(_TOUCHED, set())
-    for row in (*session.new, *session.dirty):
+    for row in (*session.new, *session.dirty, *session.deleted):
         touched |= _motors_of(session, row)
 
 
