@@ -146,9 +146,9 @@ class Bench:
 
     @property
     def begun_on(self) -> date | None:
-        """The day of its first entry by the works' own clock; None before there is one."""
+        """The day of its first entry by the works' own clock, a filed one's by its document; None before it."""
         entries = self.state.kept.entries
-        return entries[0].at.astimezone(ZoneInfo(self.on.zone)).date() if entries else None
+        return entries[0].at.astimezone(ZoneInfo(self.on.zone)).date() if entries else self.job.tested_on
 
     @property
     def filed(self) -> bool:

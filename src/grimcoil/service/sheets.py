@@ -58,7 +58,16 @@ class Sheet:
         rest = [str(winding.lead_scheme), f"{winding.winding}-wound"]
         rest += [f"class {plate.insulation_class}"] if plate.insulation_class else []
         rest += [f"serial {named.serial}"] if named.serial else []
-        return ", ".join([" ".join(part for part in first if part), *rest])
+        return ", ".join(part for part in (" ".join(part for part in first if part), *rest) if part)
+
+    @property
+    def as_filed(self) -> list[tuple[str, str, str]]:
+        """Of a test that came with a sheet: what each value is, its text and its cell."""
+        if self.origin is None:
+            return []
+        return [
+            (_value_words(field, points, t_s), text, cell) for field, points, t_s, text, _, cell in self.origin.values
+        ]
 
     @property
     def judged_by(self) -> str:
@@ -98,6 +107,17 @@ def sheet(store: Store, job_id: int, now: datetime) -> Sheet:
             out.append((step.title, _alike(rows)))
     out += [("Kept beside the path", [(WORDS[place], row) for place, row in words])] if words else []
     return Sheet(bench, out, _today(bench), origin)
+
+
+def _value_words(field: str, points: str, t_s: float | None) -> str:
+    """A value of a sheet for people.
+
+    >>> _value_words("insulation", "1-2-3~frame", 60.0), _value_words("winding_resistance", "1-2", None)
+    ('insulation 1-2-3 to frame, 60 s', 'winding resistance 1-2')
+    """
+    words = field.removesuffix("_c").removesuffix("_v").replace("_", " ")
+    words = f"{words} {points.replace('~', ' to ')}".rstrip()
+    return words if t_s is None else f"{words}, {t_s:g} s"
 
 
 def _alike(rows: Sequence[tuple[str, EntryLine]]) -> list[tuple[str, EntryLine]]:

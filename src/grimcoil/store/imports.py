@@ -86,27 +86,32 @@ def filed(session: Session, import_id: int) -> list[FiledLine]:
 
 
 class Origin(NamedTuple):
-    """The file a filed test came from, and its rows there."""
+    """The file a filed test came from, and its values there: field, points, hold in seconds, text, row and cell."""
 
     file_name: str
     sha256: str
-    rows: Sequence[int]
+    values: Sequence[tuple[str, str, float | None, str, int, str]]
+
+    @property
+    def rows(self) -> list[int]:
+        """Its rows of the sheet."""
+        return sorted({value[4] for value in self.values})
 
 
 def origin(session: Session, job_id: int) -> Origin | None:
-    """Of a test that came with a sheet; rows are empty where it came before values were kept. One query."""
+    """Of a test that came with a sheet; values are empty where it came before they were kept. One query."""
     i = columns(SheetImport)
     here = (_R.import_id == _J.import_id) & (_R.motor_id == _J.motor_id) & (_R.on_day == _J.tested_on)
     query = (
-        select(i.file_name, i.sha256, _R.row)
+        select(i.file_name, i.sha256, _R.field, _R.points, _R.t_s, _R.text, _R.row, _R.cell)
         .join(SheetImport.__table__, i.id == _J.import_id)
         .outerjoin(SheetReading.__table__, here)
         .where(_J.id == job_id)
-        .distinct()
-        .order_by(_R.row)
+        .order_by(_R.number)
     )
     found = session.execute(query).all()
-    return Origin(found[0][0], found[0][1], [row for _, _, row in found if row is not None]) if found else None
+    values = [(one[2], *one[3:]) for one in found if one[2] is not None]
+    return Origin(found[0][0], found[0][1], values) if found else None
 
 
 def keep_hashes(session: Session, hashes: Iterable[tuple[int, str]]) -> None:
