@@ -13,6 +13,7 @@ from grimcoil.core.errors import AlreadyKept, GateClosed, ReadingRefusal, Record
 from grimcoil.core.people import Role
 from grimcoil.core.units import Units
 from grimcoil.exchange.signed import link_text
+from grimcoil.service import verifying
 from grimcoil.service.amendments import Amendment, amend
 from grimcoil.service.closing import decide, sign
 from grimcoil.service.jobs import Start, keep, open_bench, start_job
@@ -105,7 +106,9 @@ def test_an_entry_put_in_afterwards_shows(store, signed, clock):
         ("UPDATE signature SET subject_key = 'motor/99' WHERE kind = 'register'", "what it speaks of differs"),
     ],
 )
-def test_a_changed_link_shows_even_where_the_triggers_were_taken_off(store, engine, signed, statement, told):
+def test_a_changed_link_shows_even_where_the_triggers_were_taken_off(
+    store, engine, signed, statement, told, monkeypatch
+):  # fmt: skip
     with pytest.raises(DBAPIError, match="append-only"), store.begin() as session:
         session.execute(text(statement))
     assert verify(store).breaks == ()
@@ -119,7 +122,25 @@ def test_a_changed_link_shows_even_where_the_triggers_were_taken_off(store, engi
         finally:
             for words in made:
                 connection.execute(text(words))
-    assert any(told in line for line in verify(store).breaks)
+    found = verify(store)
+    assert any(told in line for line in found.breaks)
+    monkeypatch.setattr(verifying, "PIECE", 1)  # a seam between each two links changes nothing
+    assert verify(store) == found
+
+
+def test_a_long_chain_is_walked_by_several_processes_with_the_same_words(store, signed, monkeypatch):
+    monkeypatch.setattr(verifying, "PIECE", 2)
+    monkeypatch.setattr(verifying, "LONG", 0)
+    told: list[int] = []
+    whole = verify(store, tell=told.append, workers=2)
+    assert (whole, told[-1], told == sorted(told)) == (verify(store, workers=1), whole.links, True)
+    assert verify(store, whole.head.hash, workers=2).breaks == ()
+    with store.begin() as session:
+        session.execute(text("UPDATE entry SET low = 9 WHERE text = '0.5344'"))
+        session.execute(text("UPDATE motor SET serial = 'other'"))
+    broken = verify(store, workers=2)
+    assert {line.partition(",")[0] for line in broken.breaks} >= {f"job {signed}"}
+    assert broken == verify(store, workers=1)
 
 
 @pytest.mark.parametrize("verb", ["UPDATE trail SET who = 'x'", "DELETE FROM trail"])

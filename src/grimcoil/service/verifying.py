@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import os
+from collections import deque
 from collections.abc import Callable, Iterator, Mapping
-from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
-from typing import Any, TypeVar
+from concurrent.futures import Future, ProcessPoolExecutor, ThreadPoolExecutor
+from dataclasses import dataclass, field
+from multiprocessing import get_context
+from typing import Any, NamedTuple, TypeVar
 
 from sqlalchemy.orm import Session
 
@@ -14,7 +17,7 @@ from grimcoil.service import filed_sheets
 from grimcoil.service.register import register_breaks, take_in
 from grimcoil.service.signatures import rows_documents
 from grimcoil.store import signatures as rows
-from grimcoil.store.engine import Store
+from grimcoil.store.engine import Store, make_engine, make_store
 from grimcoil.store.signatures import Head, LinkRow
 
 
@@ -31,29 +34,29 @@ def quiet(_: int) -> None:
     """Nobody wants to know how far it is."""
 
 
-def verify(store: Store, known_head: str = "", tell: Callable[[int], None] = quiet) -> Verified:
-    """Walk the whole chain. `known_head`: a hash noted earlier, which has to be in it still; tell: how many links are
-    looked at.
+def verify(
+    store: Store, known_head: str = "", tell: Callable[[int], None] = quiet, workers: int | None = None
+) -> Verified:  # fmt: skip
+    """Walk the whole chain, a long one on all processors. `known_head`: a hash noted earlier, which has to be in it
+    still; tell: how many links are looked at.
     """
     with store() as session:
-        newest = rows.latest(session)
-        breaks: list[str] = [f"the trigger {name} is missing: links could be changed" for name in rows.lacking(session)]
+        rows.steady(session)
+        breaks = [f"the trigger {name} is missing: links could be changed" for name in rows.lacking(session)]
         before, count, seen = Head(0, ""), 0, not known_head
         known: dict[str, dict[str, Any]] = {}
         sheets: dict[int, dict[str, Any]] = {}
-        for some, stand in ahead(_as_they_stand(session, newest)):
-            for link in some:
-                told = read_link(link.document)
-                breaks += _link_breaks(link, told, before)
-                if link.kind == "register":
-                    take_in(known, told)
-                elif link.kind == filed_sheets.KIND:
-                    filed_sheets.take_in(sheets, told)
-                elif link.job_id is not None and newest.get(link.job_id) == link.seq:
-                    breaks += _row_breaks(told, link.job_id, stand.get(link.job_id))
-                before, count = Head(link.seq, link.hash), count + 1
-                seen = seen or link.hash == known_head
+        for part in _parts(store, session, known_head, workers or os.cpu_count() or 1):
+            if part.first is not None:
+                breaks += [*_follows(part.first, before), *part.breaks]
+                before = part.last
+            for told in part.register:
+                take_in(known, told)
+            for told in part.sheets:
+                filed_sheets.take_in(sheets, told)
+            count, seen = count + part.count, seen or part.seen
             tell(count)
+        newest = rows.latest(session)
         breaks += register_breaks(session, known) if known else []
         breaks += [f"job {job}: signed, but no link stands for it" for job in _unlinked(session, newest, sheets)]
         breaks += filed_sheets.import_breaks(session, sheets, newest)
@@ -64,15 +67,98 @@ def verify(store: Store, known_head: str = "", tell: Callable[[int], None] = qui
         return Verified(count, before, tuple(breaks))
 
 
+class Link(NamedTuple):
+    """Of a link what its place in the chain is judged by."""
+
+    seq: int
+    job_id: int | None
+    previous_hash: str
+
+
+@dataclass
+class Part:
+    """Some links that follow one another, as they were found: the first, the last, what isn't as it was signed but for
+    what the first follows; what links of the register and of imports tell; whether a head looked for is among them.
+    """
+
+    first: Link | None = None
+    last: Head = Head(0, "")  # noqa: RUF009 - a tuple
+    count: int = 0
+    breaks: list[str] = field(default_factory=list)
+    register: list[dict[str, Any]] = field(default_factory=list)
+    sheets: list[dict[str, Any]] = field(default_factory=list)
+    seen: bool = False
+
+
+LONG = 2000  # links; a shorter chain is walked before another process has begun
+PIECE = 500
+AHEAD = 3  # pieces a worker, walked and not yet taken in: what is held in memory, however long the chain
+
+
+def _parts(store: Store, session: Session, known_head: str, workers: int) -> Iterator[Part]:
+    ends = rows.cuts(session, PIECE)
+    pieces = list(zip([rows.FIRST, *ends], ends, strict=False))
+    if workers == 1 or len(pieces) * PIECE <= LONG:
+        for after, to in pieces:
+            yield _walked(session, after, to, known_head)
+        return
+    url = store.kw["bind"].url.render_as_string(hide_password=False)
+    with ProcessPoolExecutor(workers, get_context("spawn"), initializer=_begin, initargs=(url,)) as pool:
+        coming: deque[Future[Part]] = deque()
+        for after, to in pieces:
+            coming.append(pool.submit(_walked_apart, after, to, known_head))
+            if len(coming) > workers * AHEAD:
+                yield coming.popleft().result()
+        for one in coming:
+            yield one.result()
+
+
+_STORES: list[Store] = []  # of a worker: the one it reads by
+
+
+def _begin(url: str) -> None:
+    _STORES.append(make_store(make_engine(url, pool_size=1)))
+
+
+def _walked_apart(after: int, to: int, known_head: str) -> Part:
+    with _STORES[0]() as session:
+        return _walked(session, after, to, known_head)
+
+
+def _walked(session: Session, after: int, to: int, known_head: str) -> Part:
+    """The links behind one up to another, with the rows that the newest link of each job speaks of."""
+    part = Part()
+    for some, stand in ahead(_as_they_stand(session, after, to)):
+        for link in some:
+            told = read_link(link.document)
+            if part.first is None:
+                part.first = Link(link.seq, link.job_id, link.previous_hash)
+            else:
+                part.breaks += _follows(Link(link.seq, link.job_id, link.previous_hash), part.last)
+            part.breaks += _link_breaks(link, told)
+            if link.kind == "register":
+                part.register.append(told)
+            elif link.kind == filed_sheets.KIND:
+                part.sheets.append(told)
+            elif link.job_id is not None and link.seq in stand:
+                part.breaks += _row_breaks(told, link.job_id, stand[link.seq])
+            part.last, part.count = Head(link.seq, link.hash), part.count + 1
+            part.seen = part.seen or link.hash == known_head
+    return part
+
+
 T = TypeVar("T")
-_Stand = Mapping[int, tuple[dict[str, Any], str]]
+# By seq, of links that are the newest of their job: how its rows stand and its motor's tag; None where they are gone.
+_Stand = Mapping[int, tuple[dict[str, Any], str] | None]
 
 
-def _as_they_stand(session: Session, newest: Mapping[int, int]) -> Iterator[tuple[list[LinkRow], _Stand]]:
-    """Links, some at a time, with the rows that the newest link of each job speaks of."""
-    for some in rows.link_batches(session):
-        current = [link.job_id for link in some if link.job_id and newest.get(link.job_id) == link.seq]
-        yield some, rows_documents(session, current) if current else {}
+def _as_they_stand(session: Session, after: int, to: int) -> Iterator[tuple[list[LinkRow], _Stand]]:
+    for some in rows.link_batches(session, after=after, to=to):
+        of_jobs = {link.seq: link.job_id for link in some if link.job_id is not None}
+        newest = rows.latest(session, set(of_jobs.values())) if of_jobs else {}
+        current = {seq: job for seq, job in of_jobs.items() if newest.get(job) == seq}
+        stand = rows_documents(session, list(current.values())) if current else {}
+        yield some, {seq: stand.get(job) for seq, job in current.items()}
 
 
 def ahead(batches: Iterator[T]) -> Iterator[T]:
@@ -89,12 +175,16 @@ def _unlinked(session: Session, newest: dict[int, int], sheets: Mapping[int, Any
     return (job.id for job in rows.signed_jobs(session) if job.id not in newest and job.import_id not in sheets)
 
 
-def _link_breaks(link: LinkRow, told: dict[str, Any], before: Head) -> Iterator[str]:
+def _follows(link: Link, before: Head) -> Iterator[str]:
     where = f"link {link.seq} (job {link.job_id})"
     if link.seq != before.seq + 1:
         yield f"{where}: links {before.seq + 1} to {link.seq - 1} are missing"
     if link.previous_hash != before.hash:
         yield f"{where}: does not follow the link before it"
+
+
+def _link_breaks(link: LinkRow, told: dict[str, Any]) -> Iterator[str]:
+    where = f"link {link.seq} (job {link.job_id})"
     if link_hash(link.document) != link.hash:
         yield f"{where}: its document was changed"
     signed = told.get("signed", {})

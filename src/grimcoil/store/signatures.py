@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from datetime import datetime
 from typing import Any, NamedTuple
 
@@ -59,11 +59,31 @@ class LinkRow(NamedTuple):
     hash: str
 
 
-def link_batches(session: Session, kind: str = "") -> Iterator[list[LinkRow]]:
-    """Every link in order, or those of one kind, some at a time: a chain is longer than memory should be."""
-    after = -(2**31)  # from the very first, forged ones too
+FIRST = -(2**31)  # forged ones too
+
+
+def steady(session: Session) -> None:
+    """Until its transaction ends this session sees everything as it stands at its first query."""
+    session.execute(text("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ"))
+
+
+def cuts(session: Session, every: int) -> list[int]:
+    """Where the chain can be cut: the seq before each so many links, and the last."""
+    numbered = select(_S.seq, func.row_number().over(order_by=_S.seq).label("n")).subquery()
+    query = select(numbered.c.seq).where(numbered.c.n % every == 0).order_by(numbered.c.seq)
+    found, last = list(session.scalars(query)), head(session).seq
+    return found if found and found[-1] == last else [*found, last]
+
+
+def link_batches(
+    session: Session, kind: str = "", after: int = FIRST, to: int | None = None
+) -> Iterator[list[LinkRow]]:  # fmt: skip
+    """Every link in order, or those of one kind, some at a time: a chain is longer than memory should be. after, to: of
+    these alone.
+    """
     query = select(*columns(Signature, LinkRow._fields)).order_by(_S.seq).limit(BATCH)
     query = query.where(_S.kind == kind) if kind else query
+    query = query.where(_S.seq <= to) if to is not None else query
     while True:
         some = [LinkRow._make(row) for row in session.execute(query.where(_S.seq > after))]
         if some:
@@ -84,10 +104,11 @@ def has_token(session: Session, token: str) -> bool:
     return session.execute(select(_S.seq).where(_S.token == token)).first() is not None
 
 
-def latest(session: Session) -> dict[int, int]:
-    """Job -> seq of its newest link."""
-    query = select(_S.job_id, _S.seq).where(_S.job_id.is_not(None)).order_by(_S.seq)
-    return {job: seq for job, seq in session.execute(query)}  # noqa: C416
+def latest(session: Session, job_ids: Collection[int] | None = None) -> dict[int, int]:
+    """Job -> seq of its newest link; of these jobs alone where they are named."""
+    query = select(_S.job_id, func.max(_S.seq)).where(_S.job_id.is_not(None)).group_by(_S.job_id)
+    query = query if job_ids is None else query.where(_S.job_id.in_(job_ids))
+    return {job: seq for job, seq in session.execute(query) if job is not None}
 
 
 class SignedJobLine(NamedTuple):
