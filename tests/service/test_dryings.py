@@ -7,7 +7,7 @@ from sqlalchemy import text
 
 from grimcoil.core.drying.cycle import Act, Stage
 from grimcoil.core.errors import FormRefused, GateClosed, RecordRefusal, Unknown
-from grimcoil.service import dryings
+from grimcoil.service import drying_figures
 from grimcoil.service.dryings import Kept, begin, beginning, end, going_on, keep, look, take_back
 from grimcoil.service.lives import life
 from grimcoil.service.today import discharging
@@ -189,7 +189,7 @@ def test_what_is_remembered_of_a_drying_follows_every_figure_of_every_entry(stor
 
 
 def test_no_more_dryings_are_remembered_than_a_bound(store, clock, drying, act, monkeypatch):
-    monkeypatch.setattr(dryings, "REMEMBERED", 2)
+    monkeypatch.setattr(drying_figures, "REMEMBERED", 2)
     for _ in range(4):
         act(1, Kept(Act.READ, insulation="2M", t_s=60.0, ends=FRAME))
-    assert len(dryings._WORKED) <= 2
+    assert len(drying_figures.WORKED) <= 2

@@ -3,22 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 
-from pydantic_core import from_json, to_json
+from pydantic_core import to_json
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from grimcoil.core.choices import LifeKind
-from grimcoil.core.drying.cycle import Act, Done, Stage, Stands, shut, stands
+from grimcoil.core.drying.cycle import Act, Done, Stage, Stands, shut
 from grimcoil.core.drying.hookup import SCHEMES
-from grimcoil.core.drying.judge import Drying, Set, judge_drying
+from grimcoil.core.drying.judge import Drying, Set
 from grimcoil.core.errors import FormRefused, GateClosed, RecordRefusal, Unknown
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.points import groups_of, phases_of
-from grimcoil.exchange.drying import FORMAT, FRAME, read_drying
+from grimcoil.exchange.drying import FRAME, read_drying
+from grimcoil.service.drying_figures import document_of, stands_of, worked_out
 from grimcoil.service.fields import Fields, amount, short
 from grimcoil.service.registered import with_winding
 from grimcoil.service.subjects import motor_file
@@ -169,36 +170,11 @@ def _checked(motor: Motor, winding: WindingRow, texts: Mapping[str, str], now: d
     )  # fmt: skip
     try:
         known = motor_file(motor, winding).model_dump(mode="json", exclude_none=True)
-        read_drying(to_json(_document(known, row, ())), now)
+        read_drying(to_json(document_of(known, row, ())), now)
     except RecordRefusal as refusal:
         names = {"cold.ohm": "cold_ohm", "cold.temperature_c": "cold_c"}
         raise FormRefused({names.get(refusal.where, refusal.where): refusal.sentence()}) from None
     return row
-
-
-def _document(known: Document, row: DryingRow | DryingLine, entries: Sequence[DryingEntryLine]) -> Document:
-    """The drying as `grimcoil-drying/1`. known: the motor."""
-    out: Document = {
-        "format": FORMAT, "motor": known, "hookup": row.hookup,
-        "cold": {"ohm": row.cold_ohm, "temperature_c": row.cold_c, "other_meter": row.other_meter},
-        "entries": [told for one in entries if (told := _told(one))],
-    }  # fmt: skip
-    return out | ({"current_limit_a": row.current_limit_a} if row.current_limit_a is not None else {})
-
-
-def _told(one: DryingEntryLine) -> Document | None:
-    """An entry in the format; acts of the hands alone aren't in it, nor what was taken back."""
-    at = {"at": one.at.isoformat()}
-    if one.taken_back_at is not None:
-        return None
-    if one.act == Act.HEAT:
-        return at | {"amps": one.amps, "volts": one.volts}
-    if one.act == Act.ROTATED:
-        return at | {"rotated_to": one.rotated_to}
-    if one.act == Act.READ:
-        first, _, second = (one.ends or FRAME).partition("~")
-        return at | {"insulation": one.insulation, "t_s": one.t_s, "from": first.split("-"), "to": second.split("-")}
-    return None
 
 
 def look(store: Store, drying_id: int, now: datetime) -> DryingView:
@@ -218,49 +194,11 @@ def _view(session: Session, row: DryingRow | None, drying_id: int, now: datetime
     ends = ends_of(winding.lead_scheme)
     known = to_json(motor_file(motor, winding).model_dump(mode="json", exclude_none=True))
     drying = line_of(DryingLine, row)
-    mark = (rows.fingerprint(session, drying_id), drying, known)
-    worked = _WORKED.get(mark)
-    if worked is None:
-        worked = _worked_out(known, drying, tuple(rows.entries(session, drying_id)), ends)
-        while len(_WORKED) >= REMEMBERED:
-            _WORKED.pop(next(iter(_WORKED)), None)
-        _WORKED[mark] = worked
+    worked = worked_out(session, known, drying, ends)
     return DryingView(
         drying, motor_line(motor), worked.made, worked.entries, worked.stands, worked.state, ends, now,
         worked.drawn,
     )  # fmt: skip
-
-
-@dataclass(frozen=True, slots=True)
-class _Worked:
-    """What some entries come to."""
-
-    made: Set
-    entries: tuple[DryingEntryLine, ...]
-    state: Drying
-    stands: Stands
-    drawn: dict[str, Any] = field(default_factory=dict)
-
-
-REMEMBERED = 64
-# By the entries' fingerprint, the drying and its motor: worked out once for all who look at them.
-_WORKED: dict[tuple[tuple[int, ...], DryingLine, bytes], _Worked] = {}
-
-
-def _worked_out(known: bytes, row: DryingLine, kept: tuple[DryingEntryLine, ...], ends: tuple[str, ...]) -> _Worked:
-    """What these very entries come to. known: the motor as JSON."""
-    # A clock that was set back finds its own entries in the future: they stand.
-    latest = max((one.at for one in kept), default=row.started_at)
-    document = _document(from_json(known), row, kept)
-    made, entries = read_drying(to_json(document), latest)
-    made = replace(made, ends=ends)
-    return _Worked(made, kept, judge_drying(made, entries), _stands(kept))
-
-
-def _stands(kept: Sequence[DryingEntryLine]) -> Stands:
-    return stands([
-        Done(Act(one.act), one.at, one.t_s or 0.0, one.ends or "") for one in kept if one.taken_back_at is None
-    ])  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -364,7 +302,7 @@ def take_back(store: Store, actor: Actor, drying_id: int, entry_id: int, now: da
         if entry is not None:
             entry.taken_back_at, entry.taken_back_by = now, actor.who
             session.flush()
-            _follow(row, _stands(rows.entries(session, drying_id)))
+            _follow(row, stands_of(rows.entries(session, drying_id)))
             trail.write(session, actor, "drying entry taken back", now, row.motor_id, row.job_id, entry.act)
 
 
