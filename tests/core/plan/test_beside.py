@@ -7,7 +7,7 @@ import pytest
 from grimcoil.core.assessment import assess
 from grimcoil.core.choices import Occasion
 from grimcoil.core.measured import CapacitorTest, JobRecord
-from grimcoil.core.plan.brief import Brief
+from grimcoil.core.plan.brief import EXTRAS, OHMMETER, Brief
 from grimcoil.core.plan.entries import Kept
 from grimcoil.core.plan.recipes import build
 from grimcoil.core.plan.record import conditions_of, made_of
@@ -108,3 +108,23 @@ def test_a_capacitors_value_is_the_handbooks():
     assert (made.test.frequency_hz, made.test.marked_uf) == (60, pytest.approx(35))
     (result,) = assess(JobRecord(Subject(Plate((460.0,))), tests=(made.test,))).by_kind["capacitor"]
     assert result.capacitance_uf == pytest.approx(34.26, abs=0.01)
+
+
+ODD = (
+    Fitting("heater 1/2", ("H/1", "H/2")), Fitting("thermostat", ("P1", "P2")), Fitting("rtd", ("P1", "P2")),
+    Fitting("capacitor", ("P1", "P2")), Fitting("single-phase motor", ("U/1", "U/2", "Z")), Fitting("heater"),
+)  # fmt: skip
+
+
+def test_places_are_told_apart_whatever_things_and_leads_are_called():
+    taking = frozenset(EXTRAS) - {OHMMETER}
+    plan = build(Brief("three-lead", Occasion.ACCEPTANCE, fittings=ODD, taking=taking, frequency_hz=50.0))
+    asked = [place for step in plan.steps for place in step.places]
+    assert len(asked) == len(set(asked))
+    (step,) = (step for step in plan.steps if step.name == "accessories")
+    script = [(step.place(slot), "1.0") for slot in step.slots if slot.field == "low_ohm"]
+    _, made = judged(plan, *script)
+    tests = [one.test for one in made]
+    assert sorted(getattr(test, "what", type(test).__name__) for test in tests) == [
+        "CapacitorOhmsTest", "SinglePhaseTest", "capacitor", "heater", "heater 1-2", "rtd", "thermostat",
+    ]  # fmt: skip

@@ -4,7 +4,8 @@ comparison by a tester of its own, what is heard and felt.
 
 from __future__ import annotations
 
-from itertools import combinations
+from collections import Counter
+from itertools import combinations, count
 
 from grimcoil.core.plan.brief import CAPACITOR_LIVE, SURGE, VIBRATION, Brief
 from grimcoil.core.plan.steps import Act, Circuit, Input, Slot, Step, Where
@@ -29,13 +30,14 @@ def named(what: str) -> str:
 def single_phase(name: str, title: str, leads: tuple[str, ...]) -> list[Slot]:
     """Ohms between each two of its three leads, then all joined to frame; leads nobody named are A, B, C."""
     three = leads if len(set(leads)) == 3 else UNNAMED
-    pairs = [
-        Slot(
-            f"{name}.{a}-{b}", f"{title}, {a} to {b}", f"Ohms from its lead {a} to {b}, its supply locked off",
-            field="low_ohm", ends=(a, b), part=f"{SINGLE}/{name}/{a}-{b}", optional=True, functions=OHMS,
-        )
-        for a, b in combinations(three, 2)
-    ]  # fmt: skip
+    pairs = []
+    for a, b in combinations(three, 2):
+        key = f"{a}-{b}".replace("/", "-")
+        ask = f"Ohms from its lead {a} to {b}, its supply locked off"
+        pairs.append(Slot(
+            f"{name}.{key}", f"{title}, {a} to {b}", ask, field="low_ohm", ends=(a, b), part=f"{SINGLE}/{name}/{key}",
+            optional=True, functions=OHMS,
+        ))  # fmt: skip
     ask = "Its leads joined, to frame; its capacitor off and discharged first"
     frame = Slot(
         f"{name}.frame", f"{title} to frame", ask, field="insulation", ends=("+".join(three), "frame"),
@@ -65,10 +67,28 @@ def surge(brief: Brief) -> tuple[Step, ...]:
     )  # fmt: skip
 
 
+def fitted(brief: Brief) -> list[tuple[str, str, tuple[str, ...]]]:
+    """What hangs on the motor but for brushes, which are measured by hand: what it is, the name its slots have, its
+    leads. A name stands once, and neither has the mark in it that parts are told apart by.
+    """
+    listed = [(f.what, f.leads) for f in brief.fittings] + ([("brake", ())] if brief.brake else [])
+    out: list[tuple[str, str, tuple[str, ...]]] = []
+    seen: Counter[str] = Counter()
+    for given, leads in listed:
+        what = given.replace("/", "-")
+        if named(what) == BRUSHES:
+            continue
+        seen[what] += 1
+        name = "-".join(leads).replace("/", "-") or f"{what}-{seen[what]}"
+        taken = {one[1] for one in out}
+        free = (f"{name}-{number}" for number in count(2))
+        out.append((what, name if name not in taken else next(other for other in free if other not in taken), leads))
+    return out
+
+
 def capacitors(brief: Brief) -> list[str]:
     """Each capacitor on record by the name its slots have."""
-    listed = [fitting.leads for fitting in brief.fittings if named(fitting.what) == CAPACITOR]
-    return ["-".join(leads) if leads else f"{CAPACITOR}-{number}" for number, leads in enumerate(listed, 1)]
+    return [name for what, name, _ in fitted(brief) if named(what) == CAPACITOR]
 
 
 def capacitor_live(brief: Brief) -> tuple[Step, ...]:

@@ -106,13 +106,7 @@ def speed_of(brief: Brief, lead: str) -> str:
 def accessories(brief: Brief) -> tuple[Step, ...]:
     """Each protector, heater, brake by its own value, then to frame by what may be used there."""
     slots: list[Slot] = []
-    seen: dict[str, int] = {}
-    listed = [(f.what, f.leads) for f in brief.fittings] + ([("brake", ())] if brief.brake else [])
-    for what, leads in listed:
-        if named(what) == BRUSHES:  # they are measured by hand
-            continue
-        seen[what] = seen.get(what, 0) + 1
-        name = "-".join(leads) if leads else f"{what}-{seen[what]}"
+    for what, name, leads in aside.fitted(brief):
         slots += _accessory(what, name, leads)
     if not slots:
         return ()
