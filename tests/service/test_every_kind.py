@@ -114,8 +114,12 @@ def test_contact_drop_and_frame_temperature_are_taken_where_wanted(store, electr
         Walker(store, electrician, clock, "EX-2", "three-lead-wye").start(also=("telepathy",))
 
 
-ALSO = ("capacitor", "surge", "vibration")
-FAN = {"motor.accessories.0.what": "single-phase motor", "motor.accessories.0.leads": "U1, U2, Z1",
+ALSO = ("capacitor", "surge", "vibration", "starter", "grease")
+STARTED = {"starter.per_hour": "2", "starter.run_up_s": "6", "starter.timer_s": "6", "starter.line_a_star": "40",
+           "starter.line_a_delta": "120", "grease.drive-end.outside": "85", "grease.drive-end.width": "19",
+           "grease.other-end.outside": "80", "grease.other-end.width": "18"}  # fmt: skip
+FAN = {"position.starter": "star-delta",
+       "motor.accessories.0.what": "single-phase motor", "motor.accessories.0.leads": "U1, U2, Z1",
        "motor.accessories.1.what": "capacitor", "motor.accessories.1.leads": "C1, C2"}  # fmt: skip
 PAIRS = {f"accessories.U1-U2-Z1.{pair}": ohms for pair, ohms in (("U1-U2", "4.0"), ("U1-Z1", "10.1"), ("U2-Z1", "6.1"))}
 COLD = {f"accessories.{name}": text for name, text in (("C1-C2.start", "12"), ("C1-C2.end", "OL"))}
@@ -126,11 +130,12 @@ WORKING = COLD | {"capacitor.C1-C2.volts": "400", "capacitor.C1-C2.amps": "3.1",
 @pytest.mark.parametrize(
     ("changed", "kind", "verdict"),
     [({}, "single_phase", "sound"), ({}, "capacitor", "sound"), ({}, "surge", "sound"), ({}, "vibration", "sound"),
+     ({}, "star_delta", "sound"),
      ({"rotation.turns": "wrong way"}, "rotation", "act"), ({"surge.result": "fail"}, "surge", "act"),
      ({"vibration.heard": "grinding"}, "vibration", "act")],
 )  # fmt: skip
 def test_side_sheets_are_read_in_a_job_and_signed_with_it(store, electrician, clock, changed, kind, verdict):
-    entered = UNCOUPLED | PAIRS | WORKING | {"surge.peak": "2100", "surge.apart": "1.5"} | changed
+    entered = UNCOUPLED | PAIRS | WORKING | {"surge.peak": "0", "surge.apart": "1.5"} | STARTED | changed
     walker = Walker(store, electrician, clock, "SI-1", "three-lead-wye", entered)
     on_record = details(store, "SI-1").texts | FAN
     keep_details(store, electrician, "SI-1", on_record, clock())
@@ -141,5 +146,5 @@ def test_side_sheets_are_read_in_a_job_and_signed_with_it(store, electrician, cl
     decide(store, walker.job, bench.whole.decision.action, "", electrician, clock(), Cause(("unknown",), "seen"))
     sign(store, walker.job, electrician, SECRET, clock())
     kinds = {test["kind"] for test in validated(export_job(store, walker.job, clock())).model_dump()["tests"]}
-    assert {"single_phase", "capacitor", "surge", "vibration", "rotation"} <= kinds
+    assert {"single_phase", "capacitor", "surge", "vibration", "rotation", "star_delta", "starts", "grease"} <= kinds
     assert verify(store).breaks == ()

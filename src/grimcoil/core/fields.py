@@ -95,7 +95,9 @@ HUMIDITY = Field("relative humidity", "%", "percent")
 LENGTH = Field("length", "mm", "millimetres")
 FREQUENCY = Field("frequency", "Hz", "hertz")
 CAPACITANCE = Field("capacitance", "F", "farads", "u", frozenset({"u", "m"}))
-DIFFERENCE = Field("difference", "%", "percent")
+SHARE = Field("share", "%", "percent")
+DURATION = Field("duration", "s", "seconds")
+AN_HOUR = Field("number an hour", "/h", "an hour")
 
 FIELDS: dict[str, Field] = {
     "winding": WINDING,
@@ -110,5 +112,7 @@ FIELDS: dict[str, Field] = {
     "length": LENGTH,
     "frequency": FREQUENCY,
     "capacitance": CAPACITANCE,
-    "difference": DIFFERENCE,
+    "share": SHARE,
+    "duration": DURATION,
+    "an_hour": AN_HOUR,
 }

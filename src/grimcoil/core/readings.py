@@ -73,6 +73,8 @@ _UNIT_WORDS = {
     "°C": r"°C|° C|C|degC|°F|F|degF",
     "%": r"%|% ?RH|percent",
     "Hz": r"Hz|hz|HZ|hertz",
+    "s": r"s|sec|seconds?",
+    "/h": r"/ ?h|an hour|per hour",
     "F": r"F|f|farads?",
     "mm": r"mm|millimet(?:re|er)s?",
 }
@@ -309,6 +311,8 @@ def _example(field: Field) -> str:
         "%": "55",
         "mm": "14.2",
         "Hz": "50",
+        "s": "6",
+        "/h": "4",
         "F": "35",
     }
     return "520, 1.3 G, >550M or OL" if field.home == "M" else examples[field.unit]

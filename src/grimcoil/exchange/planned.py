@@ -25,7 +25,8 @@ QUANTITY = {
     "winding": "ohms", "low_ohm": "ohms", "insulation": "insulation", "voltage": "volts-ac",
     "dead_voltage": "volts-ac", "current": "amps",
     "drop": "volts-ac", "temperature": "celsius", "humidity": "percent", "length": "millimetres",
-    "frequency": "hertz", "capacitance": "microfarads", "difference": "percent",
+    "frequency": "hertz", "capacitance": "microfarads", "share": "percent",
+    "duration": "seconds", "an_hour": "per-hour",
 }  # fmt: skip
 # Steps without a key test of their own: what a document knows of them it doesn't say.
 ENDS = ("decision", "sign")

@@ -232,7 +232,9 @@ EXACT = frozenset(
         "length",
         "frequency",
         "capacitance",
-        "difference",
+        "share",
+        "duration",
+        "an_hour",
     }
 )
 

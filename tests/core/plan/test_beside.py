@@ -7,7 +7,7 @@ import pytest
 from grimcoil.core.assessment import assess
 from grimcoil.core.choices import Occasion
 from grimcoil.core.measured import CapacitorTest, JobRecord
-from grimcoil.core.plan.brief import EXTRAS, OHMMETER, Brief
+from grimcoil.core.plan.brief import EXTRAS, OHMMETER, STARTER, Brief
 from grimcoil.core.plan.entries import Kept
 from grimcoil.core.plan.recipes import build
 from grimcoil.core.plan.record import conditions_of, made_of
@@ -90,6 +90,13 @@ THREE = [(f"{PAIRS}.U1-U2", "4.0"), (f"{PAIRS}.U1-Z1", "10.1"), (f"{PAIRS}.U2-Z1
         ([*CAPACITOR, ("capacitor.C1-C2.hertz", "60"), ("capacitor.C1-C2.marked", "35")], {"capacitor-fits"}),
         ([*CAPACITOR, ("capacitor.C1-C2.hertz", "60"), ("capacitor.C1-C2.marked", "25 µF")], {"capacitor-off"}),
         (CAPACITOR, {"reading-missing"}),
+        ([("starter.timer_s", "3"), ("starter.run_up_s", "8 s")], {"star-delta-early", "reading-missing"}),
+        ([("starter.line_a_star", "40"), ("starter.line_a_delta", "120")], {"star-delta-third"}),
+        ([("starter.line_a_star", "40"), ("starter.line_a_delta", "0")], {"reading-missing"}),
+        ([("starter.per_hour", "12")], {"starts-many"}),
+        ([("grease.drive-end.outside", "85"), ("grease.drive-end.width", "19")], {"grease-grams"}),
+        ([("grease.drive-end.outside", "85"), ("grease.drive-end.width", "0")], {"reading-missing"}),
+        ([("surge.result", "pass"), ("surge.peak", "0")], {"surge-alike"}),
         ([("sparking.seen", "marked sparking")], {"observation-act"}),
         ([("sparking.seen", "slight sparking")], {"observation-sound"}),
         ([("sparking.seen", "not read")], set()),
@@ -128,3 +135,15 @@ def test_places_are_told_apart_whatever_things_and_leads_are_called():
     assert sorted(getattr(test, "what", type(test).__name__) for test in tests) == [
         "CapacitorOhmsTest", "SinglePhaseTest", "capacitor", "heater", "heater 1-2", "rtd", "thermostat",
     ]  # fmt: skip
+
+
+@pytest.mark.parametrize(("tap", "codes"), [("65", {"autotransformer-share"}), ("120", {"reading-missing"})])
+def test_an_autotransformer_is_judged_by_its_tap(tap, codes):
+    plan = build(Brief("three-lead", starter="autotransformer", taking=frozenset([STARTER])))
+    assert judged(plan, ("starter.tap", tap), ("starter.full_voltage_a", "300"))[0] == codes
+
+
+@pytest.mark.parametrize("starter", [None, "none"])
+def test_no_starter_no_questions_about_it(starter):
+    plan = build(Brief("three-lead", starter=starter, taking=frozenset([STARTER])))
+    assert "starter" not in {step.name for step in plan.steps}

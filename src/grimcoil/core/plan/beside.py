@@ -17,16 +17,19 @@ from grimcoil.core.side.single_phase import (
     RotationTest,
     SinglePhaseTest,
 )
+from grimcoil.core.side.starting import AutotransformerTest, StarDeltaTest, StartsTest
 from grimcoil.core.side.wear import (
     OBSERVATIONS,
     BrakeDiscTest,
     BrushesTest,
+    GreaseTest,
     ObservationTest,
     SurgeTest,
     VibrationTest,
 )
 
 Tests = Iterable[tuple[str, Test]]
+FULL = 100.0  # %
 
 
 def _accessories(given: Given, step: Step) -> Tests:
@@ -89,9 +92,9 @@ def _by_hand(given: Given, step: Step) -> Tests:
         sets.setdefault(name, {})[what] = reading.amount.value
     for name, read in sets.items():
         if name == DISC:
-            yield name, BrakeDiscTest(read.get("thickness"), read.get("least"))
+            yield name, BrakeDiscTest(read.get("thickness"), read.get("least") or None)  # 0 is no limit
         else:
-            yield name, BrushesTest(read.pop("new", None), read)
+            yield name, BrushesTest(read.pop("new", None) or None, read)
     seen = given.kept.standing.get(f"{step.key}.seen")
     known = [
         word for part in (seen.text.split(";") if seen else ()) if (word := part.strip().casefold()) in OBSERVATIONS
@@ -108,14 +111,17 @@ def _capacitors(given: Given, step: Step) -> Tests:
     for name, sides in read.items():
         if {"volts", "amps"} & set(sides):  # a marking alone is no test
             hertz, marked = (None if one is None else one.amount.value for one in map(sides.get, ("hertz", "marked")))
-            yield name, CapacitorTest(sides.get("amps"), sides.get("volts"), hertz, marked and 1e6 * marked)
+            yield (
+                name,
+                CapacitorTest(sides.get("amps"), sides.get("volts"), hertz or None, 1e6 * marked if marked else None),
+            )
 
 
 def _surge(given: Given, step: Step) -> Tests:
     peak, apart = (given.kept.figure(f"{step.key}.{key}") for key in ("peak", "apart"))
     result = given.said(f"{step.key}.result")
     if (result, peak, apart) != (None, None, None):
-        yield "", SurgeTest(result, peak, apart)
+        yield "", SurgeTest(result, peak or None, apart)
 
 
 def _rotation(given: Given, step: Step) -> Tests:
@@ -126,6 +132,30 @@ def _rotation(given: Given, step: Step) -> Tests:
 def _sparking(given: Given, step: Step) -> Tests:
     if (seen := given.said(f"{step.key}.seen")) is not None:
         yield "", ObservationTest((seen,))
+
+
+def _starter(given: Given, step: Step) -> Tests:
+    read = {part: reading.amount.value or None for part, reading in given.readings(step).items()}  # 0 is no figure
+    if read.keys() & {"timer_s", "line_a_star", "line_a_delta"}:
+        star = (read.get(name) for name in ("timer_s", "run_up_s", "line_a_star", "line_a_delta"))
+        yield "star-delta", StarDeltaTest(*star)
+    if read.keys() & {"tap", "full_voltage_a"}:
+        tap = read.get("tap")
+        yield (
+            "autotransformer",
+            AutotransformerTest(tap if tap is None or tap <= FULL else None, read.get("full_voltage_a")),
+        )
+    if read.keys() & {"per_hour", "run_up_s"}:
+        yield "starts", StartsTest(read.get("per_hour"), read.get("run_up_s"))
+
+
+def _grease(given: Given, step: Step) -> Tests:
+    sides: dict[str, dict[str, float]] = {}
+    for part, reading in given.readings(step).items():
+        side, key = part.split("/")
+        sides.setdefault(side, {})[key] = reading.amount.value
+    for side, read in sides.items():
+        yield side, GreaseTest(read.get("outside") or None, read.get("width") or None)
 
 
 def _vibration(given: Given, step: Step) -> Tests:
@@ -142,4 +172,6 @@ BESIDE: dict[str, Callable[[Given, Step], Tests]] = {
     "rotation": _rotation,
     "vibration": _vibration,
     "sparking": _sparking,
+    "starter": _starter,
+    "grease": _grease,
 }

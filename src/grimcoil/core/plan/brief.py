@@ -92,8 +92,11 @@ Part = Callable[[Brief], tuple[Step, ...]]
 # What can be wanted beside a recipe: of the running motor; insulation by an ohmmeter where no tester is at hand, or to
 # frame with all leads joined where they could be held one group at a time; a surge comparison by a tester of its own.
 OHMMETER, LEAD_ROLL, TOGETHER = "ohmmeter", "lead_roll", "together"
-SURGE, VIBRATION, CAPACITOR_LIVE = "surge", "vibration", "capacitor"
-EXTRAS = ("contact_drop", "frame_temperature", VIBRATION, CAPACITOR_LIVE, SURGE, LEAD_ROLL, OHMMETER, TOGETHER)
+SURGE, VIBRATION, CAPACITOR_LIVE, STARTER, GREASE = "surge", "vibration", "capacitor", "starter", "grease"
+EXTRAS = (
+    "contact_drop", "frame_temperature", VIBRATION, CAPACITOR_LIVE, STARTER, GREASE, SURGE, LEAD_ROLL, OHMMETER,
+    TOGETHER,
+)  # fmt: skip
 
 
 def brief_of(

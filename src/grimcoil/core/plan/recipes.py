@@ -18,7 +18,7 @@ _OPENED: tuple[Part, ...] = (
     dead.temperature,
 )  # fmt: skip
 _OHMS: tuple[Part, ...] = (dead.continuity, dead.resistance, dead.accessories)
-_HELD: tuple[Part, ...] = (holds.between, holds.insulation, aside.surge, dead.by_hand)
+_HELD: tuple[Part, ...] = (holds.between, holds.insulation, aside.surge, dead.by_hand, aside.grease)
 DEAD_PATH: tuple[Part, ...] = (*_OPENED, *_OHMS, *_HELD)
 _BACK: tuple[Part, ...] = (safe.connection, safe.reconnect, safe.restore)
 RECIPES: dict[Occasion, tuple[Part, ...]] = {
@@ -27,7 +27,9 @@ RECIPES: dict[Occasion, tuple[Part, ...]] = {
     Occasion.ACCEPTANCE: (
         *DEAD_PATH, *_BACK, live.rotation, live.supply, live.uncoupled_run, live.extras, live.close,
     ),
-    Occasion.WET: (*_OPENED, holds.insulation, *_OHMS, holds.between, aside.surge, dead.by_hand, live.close),
+    Occasion.WET: (
+        *_OPENED, holds.insulation, *_OHMS, holds.between, aside.surge, dead.by_hand, aside.grease, live.close,
+    ),
     Occasion.LEADS: (
         *_OPENED, dead.identify, safe.joining, *_OHMS, *_HELD, safe.reconnect, safe.restore, live.rotation,
         live.supply, live.current, live.extras, live.lead_roll, live.close,

@@ -36,6 +36,8 @@ EXTRA_WORDS = (
     ("frame_temperature", "Frame temperature"),
     ("vibration", "Vibration, by ear and hand"),
     ("capacitor", "Its capacitors by volts and amps"),
+    ("starter", "Starter: starts, run-up, timer, its amps"),
+    ("grease", "Grease, grams by the bearings"),
     ("surge", "Surge comparison, by its own tester"),
     ("lead_roll", "Roll the leads: the amps twice more, each after its own lock, proof and shift at the box"),
     ("ohmmeter", "No megohm tester at hand: insulation by ohms only, which condemn but prove nothing"),

@@ -3,21 +3,21 @@
 import pytest
 
 from grimcoil.core.choices import Occasion
-from grimcoil.core.plan.brief import CAPACITOR_LIVE, SURGE, VIBRATION, Brief
+from grimcoil.core.plan.brief import CAPACITOR_LIVE, GREASE, STARTER, SURGE, VIBRATION, Brief
 from grimcoil.core.plan.parts import aside, dead
 from grimcoil.core.plan.recipes import build
 from grimcoil.core.plan.steps import Circuit, Input
 from grimcoil.core.side.wear import BRUSH_GEAR, VIBRATIONS
 from grimcoil.core.subject import Fitting
 
-WANTED = frozenset([CAPACITOR_LIVE, SURGE, VIBRATION])
+WANTED = frozenset([CAPACITOR_LIVE, SURGE, VIBRATION, STARTER, GREASE])
 FAN = (
     Fitting("single-phase motor", ("U1", "U2", "Z1")),
     Fitting("capacitor", ("C1", "C2")),
     Fitting("capacitor"),
     Fitting("brushes"),
 )
-BRIEF = Brief("three-lead", Occasion.ACCEPTANCE, fittings=FAN, taking=WANTED, frequency_hz=50.0)
+BRIEF = Brief("three-lead", Occasion.ACCEPTANCE, fittings=FAN, taking=WANTED, frequency_hz=50.0, starter="star-delta")
 PLAN = build(BRIEF)
 PAIRS = "accessories.U1-U2-Z1"
 

@@ -3,7 +3,17 @@
 import pytest
 
 from grimcoil.core.choices import SupplySystem
-from grimcoil.core.plan.brief import CAPACITOR_LIVE, EXTRAS, LEAD_ROLL, OHMMETER, SURGE, TOGETHER, Brief
+from grimcoil.core.plan.brief import (
+    CAPACITOR_LIVE,
+    EXTRAS,
+    GREASE,
+    LEAD_ROLL,
+    OHMMETER,
+    STARTER,
+    SURGE,
+    TOGETHER,
+    Brief,
+)
 from grimcoil.core.plan.parts import live
 from grimcoil.core.plan.steps import Act, Circuit
 
@@ -28,7 +38,15 @@ def test_volts_to_earth_are_asked_where_the_system_stands_on_earth(system):
 def test_extras_only_as_wanted():
     assert live.extras(Brief("three-lead")) == ()
     steps = live.extras(Brief("three-lead", taking=frozenset(EXTRAS)))
-    of_others = (OHMMETER, LEAD_ROLL, TOGETHER, SURGE, CAPACITOR_LIVE)  # no capacitor is on its plate
+    of_others = (
+        OHMMETER,
+        LEAD_ROLL,
+        TOGETHER,
+        SURGE,
+        CAPACITOR_LIVE,
+        STARTER,
+        GREASE,
+    )  # no capacitor, no starter is on record
     assert [step.kind for step in steps] == [name for name in EXTRAS if name not in of_others]
     assert all(slot.act in (Act.LIVE_READING, Act.NONE) for step in steps for slot in step.slots)
     assert [step.key for step in live.close(Brief("three-lead"))] == ["decision", "sign"]

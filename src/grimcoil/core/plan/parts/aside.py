@@ -7,7 +7,8 @@ from __future__ import annotations
 from collections import Counter
 from itertools import combinations, count
 
-from grimcoil.core.plan.brief import CAPACITOR_LIVE, SURGE, VIBRATION, Brief
+from grimcoil.core.choices import Starter
+from grimcoil.core.plan.brief import CAPACITOR_LIVE, GREASE, STARTER, SURGE, VIBRATION, Brief
 from grimcoil.core.plan.steps import Act, Circuit, Input, Slot, Step, Where
 from grimcoil.core.side.wear import BRUSH_GEAR, VIBRATIONS
 
@@ -54,7 +55,7 @@ def surge(brief: Brief) -> tuple[Step, ...]:
     slots = (
         Slot("result", "Result", ask, Input.CHOICE, optional=True, choices=PASSED),
         Slot("peak", "Peak", "Volts of its peak", field="voltage", part="peak", optional=True),
-        Slot("apart", "Waves apart", "The worst difference of two waves", field="difference", part="apart",
+        Slot("apart", "Waves apart", "The worst difference of two waves", field="share", part="apart",
              optional=True),
     )  # fmt: skip
     caution = (
@@ -138,6 +139,56 @@ def sparking(brief: Brief) -> tuple[Step, ...]:
     slots = (Slot("seen", "Sparking", ask, Input.CHOICE, act=Act.LIVE_READING, optional=True, choices=SPARKING),)
     caution = "Covers stay on as far as they can; nothing loose near the brush gear, no hand inside."
     return (Step("sparking", 0, "Sparking", Where.SHAFT, Circuit.LIVE, slots, caution, kind="sparking"),)
+
+
+# What is read of a starter by its kind: key, label, what is asked, field, whether it is read while it starts.
+STARTS = (
+    ("per_hour", "Starts an hour", "How often it is started, at the busiest", "an_hour", False),
+    ("run_up_s", "Run-up", "Seconds from the start to full speed, loaded as usual", "duration", True),
+)
+OF_STARTER = {
+    Starter.STAR_DELTA: (
+        ("timer_s", "Timer", "Seconds its timer is set to", "duration", False),
+        ("line_a_star", "Amps in star", "Amps in one line in star, as it starts", "current", True),
+        ("line_a_delta", "Amps in delta", "Amps in the same line in delta, at the same speed", "current", True),
+    ),
+    Starter.AUTOTRANSFORMER: (
+        ("tap", "Tap", "Which tap, of full volts", "share", False),
+        ("full_voltage_a", "Amps at full volts", "Amps a start at full volts takes: from plate or maker", "current",
+         False),
+    ),
+}  # fmt: skip
+
+
+def starter(brief: Brief) -> tuple[Step, ...]:
+    """Starts and run-up, and what its kind of starter is judged by; only where wanted."""
+    if STARTER not in brief.taking or brief.starter in (None, Starter.NONE):
+        return ()
+    asked = (*STARTS, *OF_STARTER.get(Starter(brief.starter), ()))
+    slots = tuple(
+        Slot(key, title, ask, field=field, part=key, optional=True, act=Act.LIVE_READING if live else Act.NONE,
+             functions=("amp-clamp",) if field == "current" else ())
+        for key, title, ask, field, live in asked
+    )  # fmt: skip
+    caution = "Each start heats the winding: no more of them than its maker allows. One conductor in the clamp."
+    return (
+        Step("starter", 0, "Starter", Where.STARTER, Circuit.LIVE, slots, caution, False, "Clamp meter and watch",
+             kind="starter"),
+    )  # fmt: skip
+
+
+def grease(brief: Brief) -> tuple[Step, ...]:
+    """Grams for a bearing by its size; only where wanted."""
+    if GREASE not in brief.taking:
+        return ()
+    slots = tuple(
+        Slot(f"{side}.{key}", f"{title}, {word}", ask, field="length", part=f"{side}/{key}", optional=True)
+        for side, title in (("drive-end", "Drive end"), ("other-end", "Other end"))
+        for key, word, ask in (("outside", "outside", "Outside diameter of the bearing, by its number"),
+                               ("width", "width", "Its width"))
+    )  # fmt: skip
+    caution = "Motor warm, fittings clean; no more and no more often than its schedule: too much heats."
+    return (Step("grease", 0, "Grease", Where.SHAFT, Circuit.DEAD, slots, caution, kind="grease"),)
 
 
 def vibration(brief: Brief) -> tuple[Step, ...]:

@@ -84,7 +84,7 @@ def extras(brief: Brief) -> tuple[Step, ...]:
     """What is wanted of the running motor beside its volts and amps."""
     made = {"contact_drop": _contact_drop, "frame_temperature": _frame_temperature}
     own = tuple(made[name]() for name in made if name in brief.taking)
-    return (*own, *aside.vibration(brief), *aside.sparking(brief), *aside.capacitor_live(brief))
+    return (*own, *aside.vibration(brief), *aside.sparking(brief), *aside.starter(brief), *aside.capacitor_live(brief))
 
 
 # The first roll is the motor as it is joined; then all three leads move on by one terminal, twice. Rotation stays.
