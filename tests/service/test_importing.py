@@ -211,3 +211,15 @@ def test_a_motor_without_its_imported_tests_is_listed_as_it_stands(store, electr
     undo(store, electrician, first, clock())
     assert listed() == before
     assert today(store, date(2026, 11, 24)).due == []
+
+
+def test_a_note_and_a_tab_that_are_too_long_are_cut_and_not_lost(store, electrician, clock, motor):
+    done = read(store, SHEET.replace(b",dry", b"," + b"d" * 400))
+    for one in done.taken:
+        object.__setattr__(one.place, "sheet", "tab" * 60)
+    take_in(store, electrician, SOURCE, done, clock())
+    with store() as session:
+        kept = session.scalars(select(SheetReading).order_by(SheetReading.number)).all()
+        assert {one.sheet for one in kept} == {("tab" * 60)[:100]}
+        assert max(len(one.text) for one in kept) == 300
+    assert verify(store).breaks == ()

@@ -32,7 +32,7 @@ from grimcoil.store import imports as rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
-from grimcoil.store.sheet_tables import TEXT
+from grimcoil.store.sheet_tables import POINTS, TAB, TEXT
 from grimcoil.store.tables import Job, Motor, MotorState, SheetImport, WindingRow
 
 Document = dict[str, Any]
@@ -179,10 +179,10 @@ def _reading(import_id: int, number: int, motor_id: int, one: Taken) -> Sequence
         points, hold = f"{part.from_ or '1-2-3'}~{part.to or 'frame'}", part.t_s or HOLD_S
     amount = None if read is None else read.amount
     return (
-        import_id, number, motor_id, one.on, part.as_ or "", points, hold, one.text[:TEXT],
+        import_id, number, motor_id, one.on, part.as_ or "", points[:POINTS], hold, one.text[:TEXT],
         None if read is None else read.shown.value,
         None if amount is None else amount.low, None if amount is None or isinf(amount.high) else amount.high,
-        place.sheet, place.row, place.cell,
+        None if place.sheet is None else place.sheet[:TAB], place.row, place.cell,
     )  # fmt: skip
 
 
@@ -253,7 +253,7 @@ def undo(store: Store, actor: Actor, import_id: int, now: datetime) -> int:
         if amended:
             found = f"job {amended[0]} was amended since"
             raise AlreadyKept("Undo", found, "an import that nothing was built on")
-        rows.withdraw(session, import_id)
+        rows.withdraw(session, import_id, tests)
         session.expire_all()
         _withdrawn(session, actor, import_id, tests, now)
         for motor_id in {one.motor_id for one in tests}:

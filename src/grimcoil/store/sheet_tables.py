@@ -12,7 +12,7 @@ from sqlalchemy.orm import Mapped, mapped_column
 
 from grimcoil.store.tables import WHO, Base, Measured, Utc
 
-TEXT = 300
+TEXT, POINTS, TAB = 300, 120, 100
 
 
 class SheetDraft(Base):
@@ -61,12 +61,12 @@ class SheetReading(Base):
     motor_id: Mapped[int] = mapped_column(ForeignKey("motor.id"))
     on_day: Mapped[date] = mapped_column(Date)
     field: Mapped[str] = mapped_column(String(30))
-    points: Mapped[str] = mapped_column(String(120))
+    points: Mapped[str] = mapped_column(String(POINTS))
     t_s: Mapped[float | None] = mapped_column(Measured)
     text: Mapped[str] = mapped_column(String(TEXT))
     shown: Mapped[str | None] = mapped_column(String(12))
     low: Mapped[float | None] = mapped_column(Measured)
     high: Mapped[float | None] = mapped_column(Measured)
-    sheet: Mapped[str | None] = mapped_column(String(100))
+    sheet: Mapped[str | None] = mapped_column(String(TAB))
     row: Mapped[int] = mapped_column(Integer)
     cell: Mapped[str] = mapped_column(String(12))
