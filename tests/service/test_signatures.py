@@ -13,7 +13,7 @@ from grimcoil.core.errors import AlreadyKept, GateClosed, ReadingRefusal, Record
 from grimcoil.core.people import Role
 from grimcoil.core.units import Units
 from grimcoil.exchange.signed import link_text
-from grimcoil.service import verifying
+from grimcoil.service import signatures, verifying
 from grimcoil.service.amendments import Amendment, amend
 from grimcoil.service.closing import decide, sign
 from grimcoil.service.jobs import Start, keep, open_bench, start_job
@@ -80,6 +80,39 @@ def test_a_changed_row_shows(store, signed, statement, told):
     with store.begin() as session:
         assert session.execute(text(statement)).rowcount == 1
     assert any(told in line for line in verify(store).breaks)
+
+
+def test_rows_that_are_as_signed_are_told_by_their_digest_alone(store, signed, monkeypatch):
+    def read(*_):
+        raise AssertionError("the rows were read")
+
+    monkeypatch.setattr(verifying, "rows_documents", read)
+    assert verify(store).breaks == ()
+    with store.begin() as session:
+        session.execute(text("UPDATE job SET verdict = 'act'"))
+    with pytest.raises(AssertionError, match="the rows were read"):
+        verify(store)
+
+
+@pytest.mark.parametrize(("statement", "told"), TAMPERED)
+def test_links_from_before_there_were_digests_are_held_to_their_rows(
+    store, signed, statement, told, monkeypatch, electrician, clock
+):  # fmt: skip
+    monkeypatch.setattr(signatures, "digests", lambda _session, jobs, _names: dict.fromkeys(jobs, ("", "BW-1")))
+    with store.begin() as session:
+        signatures.add_link(session, signed, electrician, "documents", clock())
+    assert verify(store).breaks == ()
+    with store.begin() as session:
+        session.execute(text(statement))
+    assert any(told in line for line in verify(store).breaks)
+
+
+def test_json_written_otherwise_is_the_same_record(store, signed):
+    """A digest that differs accuses nobody: the rows are asked."""
+    with store.begin() as session:
+        spaced = text("UPDATE job SET assessment = REPLACE(assessment, '{', '{ ')")
+        assert session.execute(spaced).rowcount == 1
+    assert verify(store).breaks == ()
 
 
 def test_an_entry_put_in_afterwards_shows(store, signed, clock):

@@ -13,12 +13,13 @@ from grimcoil.core.people import Actor, Role
 from grimcoil.exchange.signed import FORMAT, link_hash, link_text, plain, row_document
 from grimcoil.store import photos as photo_rows
 from grimcoil.store import signatures as rows
+from grimcoil.store.digests import digests
 from grimcoil.store.engine import Store
 from grimcoil.store.people_tables import Signature
 from grimcoil.store.tables import Job, Motor, Position, WindingRow
 
 _NOT_SIGNED = {"id", "discharge_due_at", "filed_hash"}
-_JOB = tuple(name for name in Job.__table__.columns.keys() if name not in _NOT_SIGNED)  # noqa: SIM118
+SIGNED_OF_JOB = tuple(name for name in Job.__table__.columns.keys() if name not in _NOT_SIGNED)  # noqa: SIM118
 # Long texts stand in a link by their hash.
 _HASHED = ("plan", "subject", "record")
 _PHOTO = ("token", "at", "who", "note", "taken_back_at", "taken_back_by")
@@ -29,13 +30,13 @@ _WINDING = tuple(name for name in WindingRow.__table__.columns.keys() if name no
 
 def rows_documents(session: Session, job_ids: Sequence[int]) -> dict[int, tuple[dict[str, Any], str]]:
     """Jobs with their entries as they stand in the database now, and the tags of their motors. Four queries."""
-    found = rows.jobs_whole(session, job_ids, _JOB, _HASHED)
+    found = rows.jobs_whole(session, job_ids, SIGNED_OF_JOB, _HASHED)
     entries = rows.entries_told(session, job_ids)
     pictured = photo_rows.pictured(session, job_ids)
     out = {}
     for number, (job, tag) in found.items():
         photos = photo_rows.with_real_hash(session, number) if number in pictured else ()
-        row = row_document(job, _JOB)
+        row = row_document(job, SIGNED_OF_JOB)
         row |= {name: f"sha256:{row[name]}" for name in _HASHED if row[name] is not None}
         shown = [row_document(photo, _PHOTO) | {"sha256": sha} for photo, sha in photos]
         out[number] = {"job": row, "entries": entries[number], "photos": shown}, tag
@@ -73,8 +74,10 @@ def add_link(
     if job is None:
         raise ValueError(f"no job {job_id}")
     kind = "amendment" if grounds else "documents" if by == "documents" else "job"
-    body = {"plate": _plate_document(job), "rows": rows_documents(session, [job_id])[job_id][0]}
-    body |= beside or {}
+    stands = rows_documents(session, [job_id])[job_id][0]
+    body = {"plate": _plate_document(job), "rows": stands} | (beside or {})
+    if not stands["photos"]:  # which a digest knows nothing of
+        body["rows_sha512"] = digests(session, [job_id], SIGNED_OF_JOB)[job_id][0]
     return append_link(session, actor, kind, now, body, by=by, job_id=job_id, grounds=grounds)
 
 

@@ -12,11 +12,13 @@ from typing import Any, NamedTuple, TypeVar
 
 from sqlalchemy.orm import Session
 
-from grimcoil.exchange.signed import link_hash, plain, read_link
+from grimcoil.exchange.signed import link_hash, plain, read_frame, read_link
 from grimcoil.service import filed_sheets
 from grimcoil.service.register import register_breaks, take_in
-from grimcoil.service.signatures import rows_documents
+from grimcoil.service.signatures import SIGNED_OF_JOB, rows_documents
+from grimcoil.store import photos
 from grimcoil.store import signatures as rows
+from grimcoil.store.digests import digests
 from grimcoil.store.engine import Store, make_engine, make_store
 from grimcoil.store.signatures import Head, LinkRow
 
@@ -40,8 +42,9 @@ def verify(
     """Walk the whole chain, a long one on all processors. `known_head`: a hash noted earlier, which has to be in it
     still; tell: how many links are looked at.
     """
-    with store() as session:
+    with store() as session, ThreadPoolExecutor(1) as aside:
         rows.steady(session)
+        bounds = aside.submit(_misbound, store)
         breaks = [f"the trigger {name} is missing: links could be changed" for name in rows.lacking(session)]
         before, count, seen = Head(0, ""), 0, not known_head
         known: dict[str, dict[str, Any]] = {}
@@ -60,11 +63,16 @@ def verify(
         breaks += register_breaks(session, known) if known else []
         breaks += [f"job {job}: signed, but no link stands for it" for job in _unlinked(session, newest, sheets)]
         breaks += filed_sheets.import_breaks(session, sheets, newest)
-        odd = rows.misbound(session)
-        breaks += [f"job {job}, entry {seq}: bound says {says}, its figures say otherwise" for job, seq, says in odd]
+        breaks += bounds.result()
         if not seen:
             breaks.append(f"the head {known_head[:16]}… noted earlier is not in the chain")
         return Verified(count, before, tuple(breaks))
+
+
+def _misbound(store: Store) -> list[str]:
+    with store() as session:
+        odd = rows.misbound(session)
+        return [f"job {job}, entry {seq}: bound says {says}, its figures say otherwise" for job, seq, says in odd]
 
 
 class Link(NamedTuple):
@@ -129,8 +137,7 @@ def _walked(session: Session, after: int, to: int, known_head: str) -> Part:
     """The links behind one up to another, with the rows that the newest link of each job speaks of."""
     part = Part()
     for some, stand in ahead(_as_they_stand(session, after, to)):
-        for link in some:
-            told = read_link(link.document)
+        for link, told in some:
             if part.first is None:
                 part.first = Link(link.seq, link.job_id, link.previous_hash)
             else:
@@ -141,7 +148,7 @@ def _walked(session: Session, after: int, to: int, known_head: str) -> Part:
             elif link.kind == filed_sheets.KIND:
                 part.sheets.append(told)
             elif link.job_id is not None and link.seq in stand:
-                part.breaks += _row_breaks(told, link.job_id, stand[link.seq])
+                part.breaks += _row_breaks(read_link(link.document), link.job_id, stand[link.seq])
             part.last, part.count = Head(link.seq, link.hash), part.count + 1
             part.seen = part.seen or link.hash == known_head
     return part
@@ -150,15 +157,34 @@ def _walked(session: Session, after: int, to: int, known_head: str) -> Part:
 T = TypeVar("T")
 # By seq, of links that are the newest of their job: how its rows stand and its motor's tag; None where they are gone.
 _Stand = Mapping[int, tuple[dict[str, Any], str] | None]
+_Told = list[tuple[LinkRow, dict[str, Any]]]
 
 
-def _as_they_stand(session: Session, after: int, to: int) -> Iterator[tuple[list[LinkRow], _Stand]]:
+def _as_they_stand(session: Session, after: int, to: int) -> Iterator[tuple[_Told, _Stand]]:
+    """Some links with what they tell, and the rows of those whose digest isn't what they say."""
     for some in rows.link_batches(session, after=after, to=to):
+        told = [(link, read_frame(link.document)) for link in some]
         of_jobs = {link.seq: link.job_id for link in some if link.job_id is not None}
         newest = rows.latest(session, set(of_jobs.values())) if of_jobs else {}
         current = {seq: job for seq, job in of_jobs.items() if newest.get(job) == seq}
+        same = _same(session, {current[link.seq]: frame for link, frame in told if link.seq in current})
+        current = {seq: job for seq, job in current.items() if job not in same}
         stand = rows_documents(session, list(current.values())) if current else {}
-        yield some, {seq: stand.get(job) for seq, job in current.items()}
+        yield told, {seq: stand.get(job) for seq, job in current.items()}
+
+
+def _same(session: Session, frames: Mapping[int, dict[str, Any]]) -> set[int]:
+    """Jobs whose rows and whose motor's tag are what their link says, by the digest alone."""
+    pictured = photos.pictured(session, list(frames)) if frames else set()
+    asked = [job for job, frame in frames.items() if frame.get("rows_sha512") and job not in pictured]
+    found = digests(session, asked, SIGNED_OF_JOB) if asked else {}
+    said = {job: (frames[job]["rows_sha512"], _tag(frames[job])) for job in asked}
+    return {job for job, stands in found.items() if stands == said[job]}
+
+
+def _tag(document: Mapping[str, Any]) -> Any:
+    plate = document.get("plate")
+    return plate.get("motor", {}).get("tag") if isinstance(plate, dict) else None
 
 
 def ahead(batches: Iterator[T]) -> Iterator[T]:
@@ -204,12 +230,11 @@ _GONE = object()
 def _row_breaks(
     document: dict[str, Any], job_id: int, stands: tuple[dict[str, Any], str] | None
 ) -> Iterator[str]:  # fmt: skip
-    signed, signed_plate = document.get("rows", {}), document.get("plate", {})
+    signed, tag = document.get("rows", {}), _tag(document)
     if stands is None or not signed:
         yield f"job {job_id}: gone, or its document can't be read"
         return
     now, its_tag = stands
-    tag = signed_plate.get("motor", {}).get("tag")
     if tag is not None and tag != its_tag:
         yield f"job {job_id}: it was signed for {tag}, its motor was changed after signing"
     for name, value in signed.get("job", {}).items():

@@ -12,7 +12,7 @@ Store = sessionmaker[Session]
 # In bytes of InnoDB's choosing; said again here so that a server set up otherwise can't store half a value.
 _SESSION = (
     "SET SESSION sql_mode='STRICT_ALL_TABLES,ONLY_FULL_GROUP_BY,NO_ZERO_DATE,NO_ZERO_IN_DATE,"
-    "ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION', time_zone='+00:00'"
+    "ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION', time_zone='+00:00', group_concat_max_len=67108864"
 )
 
 

@@ -18,7 +18,7 @@ from grimcoil.store.tables import EntryRow, Job, Motor, Site, Utc, columns
 _S = columns(Signature)
 
 
-BATCH = 50
+BATCH = 100  # links of some 25 KB each
 
 
 class Head(NamedTuple):
