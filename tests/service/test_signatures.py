@@ -107,6 +107,15 @@ def test_links_from_before_there_were_digests_are_held_to_their_rows(
     assert any(told in line for line in verify(store).breaks)
 
 
+def test_a_bound_that_was_wrong_before_it_was_signed_is_found(store, job, put, clock, electrician):
+    walk(put, clock, WHOLE_JOB)
+    with store.begin() as session:
+        session.execute(text("UPDATE entry SET bound = 'above' WHERE place = 'winding_resistance.1-2'"))
+    decide(store, job, "return", "", electrician, clock())
+    sign(store, job, electrician, SECRET, clock())
+    assert any("bound says above, its figures say otherwise" in line for line in verify(store).breaks)
+
+
 def test_json_written_otherwise_is_the_same_record(store, signed):
     """A digest that differs accuses nobody: the rows are asked."""
     with store.begin() as session:

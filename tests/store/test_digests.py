@@ -5,8 +5,7 @@ from sqlalchemy import text
 
 from grimcoil.service.signatures import SIGNED_OF_JOB
 from grimcoil.store import digests as digests_
-from grimcoil.store.digests import digests
-from grimcoil.store.jobs import EntryLine
+from grimcoil.store.digests import OF_ENTRY, digests
 from grimcoil.store.tables import EntryRow, Job
 from tests.service.conftest import job, motor, put  # noqa: F401
 from tests.support import TO_RESISTANCE
@@ -41,7 +40,7 @@ def changed(store, number, statement) -> bool:
     return now[0] != before[0]
 
 
-@pytest.mark.parametrize("name", EntryLine.__slots__)
+@pytest.mark.parametrize("name", OF_ENTRY)
 def test_every_column_of_an_entry_goes_into_it(store, kept, name):
     value = AT.get(name) or ("77" if name in FIGURES else "'x'")
     assert changed(store, kept, f"UPDATE entry SET `{name}` = {value} WHERE seq = 2")
@@ -54,7 +53,7 @@ def test_every_column_of_a_job_goes_into_it(store, kept, name):
     assert changed(store, kept, f"UPDATE job SET `{name}` = {value.get(kind, chr(39) + 'x' + chr(39))}")
 
 
-@pytest.mark.parametrize("name", [c.name for c in EntryRow.__table__.columns if c.nullable and c.name != "bound"])
+@pytest.mark.parametrize("name", [c.name for c in EntryRow.__table__.columns if c.nullable])
 def test_nothing_is_not_an_empty_text_or_nought(store, kept, name):
     with store.begin() as session:
         session.execute(text(f"UPDATE entry SET `{name}` = NULL WHERE seq = 2"))
@@ -73,11 +72,11 @@ def test_one_entry_cannot_pass_for_two(store, kept):
     with store.begin() as session:
         session.execute(text("UPDATE entry SET who = '', taken_back_by = 'x' WHERE seq = 2"))
         session.execute(text("DELETE FROM entry WHERE seq > 3"))
-        shown = [f"IFNULL(`{name}`, '')" for name in EntryLine.__slots__]
-        empty = [f"ISNULL(`{c}`)" for c in EntryLine.__slots__ if EntryRow.__table__.c[c].nullable]
+        shown = [f"IFNULL(`{name}`, '')" for name in OF_ENTRY]
+        empty = [f"ISNULL(`{c}`)" for c in OF_ENTRY if EntryRow.__table__.c[c].nullable]
         row = f"CONCAT_WS(CHAR(31), CONCAT({', '.join(empty)}), {', '.join(shown)})"
         third = session.scalar(text(f"SELECT {row} FROM entry WHERE seq = 3"))
-    assert list(EntryLine.__slots__)[-1] == "taken_back_by"
+    assert OF_ENTRY[-1] == "taken_back_by"
     with store() as session:
         before = digests(session, [kept], SIGNED_OF_JOB)
         session.execute(text("DELETE FROM entry WHERE seq = 3"))

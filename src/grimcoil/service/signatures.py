@@ -76,7 +76,8 @@ def add_link(
     kind = "amendment" if grounds else "documents" if by == "documents" else "job"
     stands = rows_documents(session, [job_id])[job_id][0]
     body = {"plate": _plate_document(job), "rows": stands} | (beside or {})
-    if not stands["photos"]:  # which a digest knows nothing of
+    # A digest knows nothing of photos, and what was wrong before it was signed is to be found again.
+    if not stands["photos"] and not any(rows.misbound(session, [job_id])):
         body["rows_sha512"] = digests(session, [job_id], SIGNED_OF_JOB)[job_id][0]
     return append_link(session, actor, kind, now, body, by=by, job_id=job_id, grounds=grounds)
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 from collections import deque
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from concurrent.futures import Future, ProcessPoolExecutor, ThreadPoolExecutor
 from dataclasses import dataclass, field
 from multiprocessing import get_context
@@ -42,9 +42,8 @@ def verify(
     """Walk the whole chain, a long one on all processors. `known_head`: a hash noted earlier, which has to be in it
     still; tell: how many links are looked at.
     """
-    with store() as session, ThreadPoolExecutor(1) as aside:
+    with store() as session:
         rows.steady(session)
-        bounds = aside.submit(_misbound, store)
         breaks = [f"the trigger {name} is missing: links could be changed" for name in rows.lacking(session)]
         before, count, seen = Head(0, ""), 0, not known_head
         known: dict[str, dict[str, Any]] = {}
@@ -61,18 +60,19 @@ def verify(
             tell(count)
         newest = rows.latest(session)
         breaks += register_breaks(session, known) if known else []
-        breaks += [f"job {job}: signed, but no link stands for it" for job in _unlinked(session, newest, sheets)]
+        alone = rows.unlinked(session)
+        breaks += [f"job {job}: signed, but no link stands for it" for job, by in alone if by not in sheets]
+        breaks += _misbound(session, [job for job, _ in alone])
         breaks += filed_sheets.import_breaks(session, sheets, newest)
-        breaks += bounds.result()
         if not seen:
             breaks.append(f"the head {known_head[:16]}… noted earlier is not in the chain")
         return Verified(count, before, tuple(breaks))
 
 
-def _misbound(store: Store) -> list[str]:
-    with store() as session:
-        odd = rows.misbound(session)
-        return [f"job {job}, entry {seq}: bound says {says}, its figures say otherwise" for job, seq, says in odd]
+def _misbound(session: Session, jobs: Sequence[int]) -> Iterator[str]:
+    for some in (jobs[i : i + PIECE] for i in range(0, len(jobs), PIECE)):
+        for job, seq, says in rows.misbound(session, some):
+            yield f"job {job}, entry {seq}: bound says {says}, its figures say otherwise"
 
 
 class Link(NamedTuple):
@@ -136,7 +136,8 @@ def _walked_apart(after: int, to: int, known_head: str) -> Part:
 def _walked(session: Session, after: int, to: int, known_head: str) -> Part:
     """The links behind one up to another, with the rows that the newest link of each job speaks of."""
     part = Part()
-    for some, stand in ahead(_as_they_stand(session, after, to)):
+    for some, stand, odd in ahead(_as_they_stand(session, after, to)):
+        part.breaks += odd
         for link, told in some:
             if part.first is None:
                 part.first = Link(link.seq, link.job_id, link.previous_hash)
@@ -160,8 +161,10 @@ _Stand = Mapping[int, tuple[dict[str, Any], str] | None]
 _Told = list[tuple[LinkRow, dict[str, Any]]]
 
 
-def _as_they_stand(session: Session, after: int, to: int) -> Iterator[tuple[_Told, _Stand]]:
-    """Some links with what they tell, and the rows of those whose digest isn't what they say."""
+def _as_they_stand(session: Session, after: int, to: int) -> Iterator[tuple[_Told, _Stand, list[str]]]:
+    """Some links with what they tell, the rows of those whose digest isn't what they say, and bounds of theirs that
+    are wrong.
+    """
     for some in rows.link_batches(session, after=after, to=to):
         told = [(link, read_frame(link.document)) for link in some]
         of_jobs = {link.seq: link.job_id for link in some if link.job_id is not None}
@@ -170,7 +173,8 @@ def _as_they_stand(session: Session, after: int, to: int) -> Iterator[tuple[_Tol
         same = _same(session, {current[link.seq]: frame for link, frame in told if link.seq in current})
         current = {seq: job for seq, job in current.items() if job not in same}
         stand = rows_documents(session, list(current.values())) if current else {}
-        yield told, {seq: stand.get(job) for seq, job in current.items()}
+        odd = list(_misbound(session, list(current.values())))
+        yield told, {seq: stand.get(job) for seq, job in current.items()}, odd
 
 
 def _same(session: Session, frames: Mapping[int, dict[str, Any]]) -> set[int]:
@@ -194,11 +198,6 @@ def ahead(batches: Iterator[T]) -> Iterator[T]:
         while (batch := coming.result()) is not None:
             coming = reader.submit(next, batches, None)
             yield batch
-
-
-def _unlinked(session: Session, newest: dict[int, int], sheets: Mapping[int, Any]) -> Iterator[int]:
-    """Signed, without a link of its own and of no import that has one."""
-    return (job.id for job in rows.signed_jobs(session) if job.id not in newest and job.import_id not in sheets)
 
 
 def _follows(link: Link, before: Head) -> Iterator[str]:

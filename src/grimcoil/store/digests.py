@@ -15,6 +15,7 @@ from sqlalchemy.orm import Session
 from grimcoil.store.jobs import EntryLine
 from grimcoil.store.tables import EntryRow, Job, Motor, columns
 
+OF_ENTRY = ("bound", *EntryLine.__slots__)
 MOST_ENTRIES = 5000  # their longest texts together stay under what the server puts together (`engine`)
 # Neither is ever typed, and as the count of rows stands in front, a text that holds one can't pass for two.
 _BETWEEN: Any = literal_column(f"'{chr(31)}'")
@@ -38,7 +39,7 @@ def digests(session: Session, job_ids: Sequence[int], names: Sequence[str]) -> d
 @cache
 def _query(names: tuple[str, ...]) -> Any:
     j, e, m = columns(Job), columns(EntryRow), columns(Motor)
-    ordered = _said(columns(EntryRow, EntryLine.__slots__)).op("ORDER BY", precedence=2)(e.seq)
+    ordered = _said(columns(EntryRow, OF_ENTRY)).op("ORDER BY", precedence=2)(e.seq)
     rows = func.group_concat(ordered.op("SEPARATOR", precedence=1)(_BETWEEN_ROWS))
     told = func.if_(
         func.count() > bindparam("most"), None, func.concat(func.count(), _BETWEEN_ROWS, func.ifnull(rows, ""))

@@ -7,7 +7,7 @@ from collections.abc import Collection, Iterator, Sequence
 from datetime import datetime
 from typing import Any, NamedTuple
 
-from sqlalchemy import and_, case, func, insert, select, text
+from sqlalchemy import LargeBinary, and_, case, cast, exists, func, insert, select, text
 from sqlalchemy.orm import Session, joinedload
 
 from grimcoil.core.amount import Bound
@@ -44,7 +44,7 @@ def head(session: Session) -> Head:
 
 
 class LinkRow(NamedTuple):
-    """A link as it is read: the names are its row's."""
+    """A link as it is read: the names are its row's. document: as its bytes, which its hash is of."""
 
     seq: int
     job_id: int | None
@@ -54,7 +54,7 @@ class LinkRow(NamedTuple):
     at: datetime
     reason: str
     changed: str
-    document: str
+    document: bytes
     previous_hash: str
     hash: str
 
@@ -81,7 +81,8 @@ def link_batches(
     """Every link in order, or those of one kind, some at a time: a chain is longer than memory should be. after, to: of
     these alone.
     """
-    query = select(*columns(Signature, LinkRow._fields)).order_by(_S.seq).limit(BATCH)
+    shown = (cast(c, LargeBinary) if c.name == "document" else c for c in columns(Signature, LinkRow._fields))
+    query = select(*shown).order_by(_S.seq).limit(BATCH)
     query = query.where(_S.kind == kind) if kind else query
     query = query.where(_S.seq <= to) if to is not None else query
     while True:
@@ -111,6 +112,13 @@ def latest(session: Session, job_ids: Collection[int] | None = None) -> dict[int
     return {job: seq for job, seq in session.execute(query) if job is not None}
 
 
+def unlinked(session: Session) -> list[tuple[int, int | None]]:
+    """Signed jobs without a link of their own: number, and the import they came by."""
+    j = columns(Job)
+    query = select(j.id, j.import_id).where(j.state == "signed", ~exists().where(_S.job_id == j.id)).order_by(j.id)
+    return [(job, import_id) for job, import_id in session.execute(query)]
+
+
 class SignedJobLine(NamedTuple):
     """A signed job in a line."""
 
@@ -118,7 +126,6 @@ class SignedJobLine(NamedTuple):
     signed_by: str | None
     signed_at: datetime | None
     started_at: datetime
-    import_id: int | None
 
 
 def signed_jobs(session: Session) -> Sequence[SignedJobLine]:
@@ -191,11 +198,11 @@ def lacking(session: Session) -> list[str]:
     return [name for name in TRIGGERS if name not in there]
 
 
-def misbound(session: Session) -> Iterator[tuple[int, int, str]]:
-    """Entries of signed jobs whose `bound` isn't what their low and high ends are: job, seq, what it says. The server
-    looks through all of them; a test holds it to `Amount.bound`.
+def misbound(session: Session, job_ids: Collection[int]) -> Iterator[tuple[int, int, str]]:
+    """Entries of these jobs whose `bound` isn't what their low and high ends are: job, seq, what it says. The server
+    looks through them; a test holds it to `Amount.bound`.
     """
-    e, j = columns(EntryRow), columns(Job)
+    e = columns(EntryRow)
     says = case(
         (e.low > func.coalesce(e.high, e.low), "no such thing"),
         (e.low == e.high, Bound.EXACT),
@@ -204,8 +211,8 @@ def misbound(session: Session) -> Iterator[tuple[int, int, str]]:
         (e.low == 0, Bound.BELOW),
         else_=Bound.BETWEEN,
     )
-    query = select(e.job_id, e.seq, e.bound).join(Job.__table__, j.id == e.job_id)
-    query = query.where(j.state == "signed", e.low.is_not(None), func.coalesce(e.bound, "") != says)
+    query = select(e.job_id, e.seq, e.bound).where(e.job_id.in_(job_ids), e.low.is_not(None))
+    query = query.where(func.coalesce(e.bound, "") != says)
     for job, seq, bound in session.execute(query.order_by(e.id)):
         yield job, seq, bound or "nothing"
 
