@@ -129,6 +129,7 @@ document.addEventListener("htmx:responseError", (event) => {
   else notKept(event, plain ? xhr.responseText : `Not kept (${xhr.status}).`, false);
 });
 const showLive = () => document.querySelector(".pair.live")?.scrollIntoView({ block: "nearest" });
-showLive();
 arm();
+// What is laid out a frame later (gc-later in the styles) is so on the first page alone, never where a part is swapped.
+requestAnimationFrame(() => requestAnimationFrame(() => { document.documentElement.dataset.shown = ""; showLive(); }));
 setInterval(tick, 500);
