@@ -36,18 +36,18 @@ def copied(session: Session, numbers: Sequence[int], plans: bool) -> None:
     left_out = {"id", "token", *(() if plans else ("plan",))}
     job = ", ".join(f"`{c.name}`" for c in Job.__table__.columns if c.name not in left_out)
     entry = ", ".join(f"`{c.name}`" for c in EntryRow.__table__.columns if c.name not in ("id", "job_id", "token"))
-    copies = f"SELECT seq FROM seq_{numbers[0]}_to_{numbers[-1]}"  # noqa: S608 # nosec B608 - numbers
+    copies = f"SELECT seq AS copy FROM seq_{numbers[0]}_to_{numbers[-1]}"  # noqa: S608 # nosec B608 - numbers
     session.execute(
         text(
-            f"INSERT INTO job (id, token, {job}) SELECT {FIRST} + 1000 * n.seq + id, CONCAT(n.seq, '-', id), {job}"  # noqa: S608 # nosec B608 - names of our own columns
+            f"INSERT INTO job (id, token, {job}) SELECT {FIRST} + 1000 * n.copy + id, CONCAT(n.copy, '-', id), {job}"  # noqa: S608 # nosec B608 - names of our own columns
             f" FROM job JOIN ({copies}) n WHERE {WHOLE}"
         )
     )
     if plans:
         session.execute(
             text(
-                f"INSERT INTO entry (job_id, token, {entry}) SELECT {FIRST} + 1000 * n.seq + job_id,"  # noqa: S608 # nosec B608 - the same
-                f" CONCAT(n.seq, '-', id), {entry} FROM entry JOIN ({copies}) n"
+                f"INSERT INTO entry (job_id, token, {entry}) SELECT {FIRST} + 1000 * n.copy + job_id,"  # noqa: S608 # nosec B608 - the same
+                f" CONCAT(n.copy, '-', id), {entry} FROM entry JOIN ({copies}) n"
                 f" WHERE job_id IN (SELECT id FROM job WHERE {WHOLE})"
             )
         )
@@ -104,7 +104,7 @@ def main(links: int, judged: int) -> None:
     with store() as session:
         count = session.execute(text(f"SELECT COUNT(*) FROM job WHERE {WHOLE_TOO}")).scalar_one()  # noqa: S608 # nosec B608 - ours
     print(f"job judge, {count} jobs: {count / took:.0f} a second, {took:.0f} s in all; {_memory()}")
-    print(f"  {told.strip().splitlines()[-1]}")
+    print(f"  {len(told.strip().splitlines()) - 1} would be decided otherwise")
 
 
 if __name__ == "__main__":

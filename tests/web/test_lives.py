@@ -200,6 +200,21 @@ def test_the_list_narrows_sorts_and_goes_on(client, store):
     assert 'value="Yard" selected' in narrowed.text
 
 
+def test_motors_are_offered_while_a_word_is_typed(client, store, engine_queries):
+    with store.begin() as session:
+        fill(session, Size(120, 1, 0))
+    engine_queries.clear()
+    some = client.get("/motors/_found?q=conveyer").text
+    assert 0 < len(engine_queries) <= 6
+    assert some.count("<li>") == 8
+    assert "More than 8 motors near it" in some
+    one = client.get("/motors/_found?q=bw10000").text
+    assert ('href="/motors/BW-10000"' in one, "1 motor near it" in one, "Enter" in one) == (True, True, False)
+    assert client.get("/motors/_found?q=+").text.strip() == ""
+    assert "No motor near “&lt;b&gt;”" in client.get("/motors/_found", params={"q": "<b>"}).text
+    assert client.get("/motors/_found?q=" + "x" * 101).status_code == 422
+
+
 def test_the_trail_takes_empty_fields_and_days(client, motor):
     everything = client.get("/trail?motor=&job=&person=&since=&until=")
     assert everything.status_code == 200

@@ -96,6 +96,24 @@ def register(store: Store, asked: Asked, day: date) -> Register:
         return Register(site, rows, follow, counted, found.after, found.narrow)
 
 
+@dataclass(frozen=True, slots=True)
+class Near:
+    """The motors nearest to some words; more: others are near them too."""
+
+    rows: Sequence[RegisterRow]
+    more: bool
+
+
+OFFERED = 8  # while it is typed; the list has the rest
+
+
+def near(store: Store, q: str) -> Near:
+    """What is found while it is typed. Four queries."""
+    with store() as session:
+        found = searching.search(session, q, Wanted(most=OFFERED))
+        return Near(motor_rows.register(session, found.motor_ids), found.narrow)
+
+
 def every_motor(store: Store, day: date) -> Iterator[RegisterRow]:
     """The whole register in walking order, some at a time."""
     after = ""

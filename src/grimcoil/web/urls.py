@@ -11,6 +11,7 @@ class Urls:
 
     today = "/"
     motors = "/motors"
+    found = "/motors/_found"
     new_motor = "/motors/new"
     check_plate = "/motors/new/_check"
     views = "/motors/views"

@@ -68,6 +68,13 @@ def register(
     return state.templates.TemplateResponse(request, "motors/list.html", context)
 
 
+@router.get(Urls.found)
+def found(request: Request, state: State, q: Annotated[str, Query(max_length=100)] = "") -> Response:
+    """The motors nearest to what is being typed, to go to at once."""
+    context = {"q": q.strip(), "near": today.near(state.store, q)}
+    return state.templates.TemplateResponse(request, "motors/_found.html", context)
+
+
 @router.post(Urls.views)
 def keep_view(state: State, me: Me, form: Annotated[ViewForm, Form()]) -> Response:
     """Keep the list as it is narrowed under a name."""

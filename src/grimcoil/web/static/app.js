@@ -80,6 +80,22 @@ function visit(event) {
   next.focus();
 }
 
+// Motors found while a word is typed: down from the box and back, closed by Escape or by going elsewhere.
+function findKeys(event) {
+  const form = event.target.closest?.(".find");
+  const links = [...(form?.querySelectorAll(".found a") ?? [])];
+  const at = links.indexOf(event.target);
+  if (!links.length) return;
+  if (event.key === "Escape") { form.querySelector(".found").replaceChildren(); form.querySelector("[data-find]").focus(); }
+  else if (event.key === "ArrowDown") links[Math.min(at + 1, links.length - 1)].focus();
+  else if (event.key === "ArrowUp" && at >= 0) (links[at - 1] ?? form.querySelector("[data-find]")).focus();
+  else return;
+  event.preventDefault();
+}
+function leaveFound(event) {
+  for (const found of document.querySelectorAll(".found")) if (!found.parentNode.contains(event.target)) found.replaceChildren();
+}
+
 // Motors selected on this page and before it.
 function tallied(event) {
   const boxes = [...document.querySelectorAll("input[form=chosen]")];
@@ -93,6 +109,8 @@ function tallied(event) {
 }
 
 for (const what of ["click", "change"]) document.addEventListener(what, tallied);
+for (const what of ["click", "focusin"]) document.addEventListener(what, leaveFound);
+document.addEventListener("keydown", findKeys);
 document.addEventListener("keydown", visit);
 document.addEventListener("keydown", key);
 document.addEventListener("click", (event) => event.target.closest?.("[data-print]") && window.print());
