@@ -43,6 +43,47 @@ def test_a_place_that_is_taken_asks_and_a_wrong_day_keeps_what_was_typed(life):
     expect(life.get_by_text("Now in Sugar drier drum")).to_be_visible()
 
 
+def test_rewound_dried_and_swapped_with_both_positions_right_and_all_of_it_taken_back(life):
+    def did(what, day, cost=""):
+        life.get_by_label("What", exact=True).select_option(label=what)
+        life.get_by_label("Day", exact=True).fill(day)
+        life.get_by_label("Cost").fill(cost)
+        life.get_by_role("button", name="Keep", exact=True).click()
+        expect(life.get_by_role("button", name=f"Take back {what.lower()}")).to_be_visible()
+
+    def driven_by(place):
+        life.goto("/motors/BW-121/life")
+        life.get_by_role("link", name=place).first.click()
+        return life.locator(".plate-strip")
+
+    life.goto("/motors/BW-121/life")
+    did("Rewound", "2026-11-18", "1250.50")
+    did("Dried", "2026-11-19")
+    life.get_by_label("What stands there goes to the store").check()
+    move(life, "Lime kiln fan", "2026-11-20")
+    expect(life.get_by_text("Now in Lime kiln fan")).to_be_visible()
+    rows = life.get_by_role("row")
+    expect(rows.filter(has_text="Rewound")).to_contain_text("1250.50")
+    expect(rows.filter(has_text="Moved").first).to_contain_text("LK-301 to the store")
+    expect(driven_by("Lime kiln fan")).to_contain_text("BW-121")
+    expect(driven_by("Stone catcher")).not_to_contain_text("BW-121")
+    life.goto("/motors/LK-301/life")
+    expect(life.get_by_text("Now in the store")).to_be_visible()
+    life.goto("/motors/BW-121")
+    expect(life.get_by_role("main")).to_contain_text("Unproven: Rewound 18 Nov 2026, nothing tested since")
+    life.goto("/motors/BW-121/life")
+    for what in ("moved", "dried", "rewound"):
+        life.get_by_role("button", name=f"Take back {what}").first.click()
+        expect(life.get_by_role("button", name=f"Take back {what}")).to_have_count(0)
+    expect(life.get_by_text("Now in Stone catcher")).to_be_visible()
+    expect(driven_by("Stone catcher")).to_contain_text("BW-121")
+    life.goto("/motors/LK-301/life")
+    expect(life.get_by_text("Now in Lime kiln fan")).to_be_visible()
+    expect(life.get_by_text("taken back by")).to_have_count(1)
+    life.goto("/motors/BW-121")
+    expect(life.get_by_role("main")).to_contain_text("Sound: nothing asks for action")
+
+
 def test_a_narrowed_list_stays_narrowed_in_its_address(page):
     page.goto("/motors")
     page.get_by_text("Narrow and sort").click()

@@ -7,13 +7,17 @@ from sqlalchemy import select
 
 from grimcoil.core.errors import AlreadyKept, Forbidden, FormRefused, Unknown
 from grimcoil.core.people import Role
+from grimcoil.service.amendments import Amendment, amend
+from grimcoil.service.closing import decide, sign
 from grimcoil.service.jobs import Start, start_job
 from grimcoil.service.lives import happened, life, move, position, take_back
+from grimcoil.service.motor_states import OF_WINDING
 from grimcoil.service.motors import check_registration, motor_view, register_motor
 from grimcoil.service.verifying import verify
-from grimcoil.store.tables import Job, Position, Stay, WindingRow
+from grimcoil.store.list_tables import Listing
+from grimcoil.store.tables import Job, MotorState, Position, Stay, WindingRow
 from tests.service.conftest import PLATE
-from tests.support import NOW, add_person
+from tests.support import NOW, SECRET, WHOLE_JOB, add_person, walk
 
 
 @pytest.fixture
@@ -116,6 +120,55 @@ def test_a_rewind_starts_a_winding_and_goes_again(store, electrician, clock, mot
     take_back(store, electrician, "BW-1", event.id, clock())
     assert [w.reason for w in motor_view(store, "BW-1").windings] == ["built"]
     assert verify(store).breaks == ()
+
+
+@pytest.fixture
+def tested(store, job, put, clock, electrician):
+    """Signed on 2026-11-24, sound."""
+    walk(put, clock, WHOLE_JOB)
+    decide(store, job, "return", "", electrician, clock())
+    sign(store, job, electrician, SECRET, clock())
+    return job
+
+
+def _state(store):
+    with store() as session:
+        row = session.scalar(select(MotorState))
+        return {name: getattr(row, name) for name in MotorState.__table__.columns.keys()}  # noqa: SIM118
+
+
+def _listed(store):
+    with store() as session:
+        return session.execute(select(Listing.verdict, Listing.due)).one()
+
+
+def test_what_the_old_winding_showed_says_nothing_of_the_new_one(store, electrician, clock, tested):
+    before = _state(store)
+    assert (before["verdict"], before["r40_low_mohm"] > 0, _listed(store)[0]) == ("sound", True, "sound")
+    _happened(store, electrician, clock, "rewound", "2026-11-24")
+    now = _state(store)
+    assert (now["verdict"], now["why"]) == ("unproven", "Rewound 24 Nov 2026, nothing tested since")
+    assert [now[name] for name in OF_WINDING] == [None] * len(OF_WINDING)
+    assert _listed(store) == ("unproven", date(2026, 11, 24))
+    other = Amendment("misread", "winding_resistance.1-2", "0.5345", "amend-token-1")
+    amend(store, tested, electrician, other, SECRET, clock())  # an old job put right doesn't bring the old winding back
+    assert _state(store)["verdict"] == "unproven"
+    take_back(store, electrician, "BW-1", life(store, "BW-1").events[0].id, clock())
+    after = _state(store)
+    assert (after["verdict"], after["winding_id"], after["next_on"]) == (
+        "sound",
+        before["winding_id"],
+        before["next_on"],
+    )
+    assert after["r40_low_mohm"] == before["r40_low_mohm"]
+    assert _listed(store)[0] == "sound"
+    assert verify(store).breaks == ()
+
+
+def test_a_rewind_entered_late_leaves_the_tests_that_came_after_it(store, electrician, clock, tested):
+    before = _state(store)
+    _happened(store, electrician, clock, "rewound", "2026-11-20")
+    assert _state(store) == before
 
 
 def test_a_rewind_that_was_tested_on_stays(store, electrician, clock, motor):

@@ -14,9 +14,12 @@ from grimcoil.core.errors import AlreadyKept, FormRefused, RecordRefusal, Unknow
 from grimcoil.core.findings import Finding
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.stays import Failure, Stay, check_day, check_move, repeat_failures
+from grimcoil.service.bench import load
 from grimcoil.service.fields import Fields, amount, day_of, one_of, short
+from grimcoil.service.motor_states import await_tests, refresh_state
 from grimcoil.service.register import note_changes, note_removed
 from grimcoil.service.registered import motor_named
+from grimcoil.service.trends import trend_with
 from grimcoil.store import lives as rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import tables, trail
@@ -24,7 +27,7 @@ from grimcoil.store.engine import Store
 from grimcoil.store.lines import PlaceLine, line_of
 from grimcoil.store.lives import EventLine, FoundLine, StayLine
 from grimcoil.store.repairs import STAGES, relist_repair, stages
-from grimcoil.store.tables import NOTE, LifeEvent, Motor, WindingRow
+from grimcoil.store.tables import NOTE, LifeEvent, Motor, MotorState, WindingRow
 
 STORE = "the store"
 ENTERED = (LifeKind.REWOUND, LifeKind.DRIED, LifeKind.CLEANED, LifeKind.REPAIRED, LifeKind.CABLE_CHANGED)
@@ -191,6 +194,9 @@ def _rewound(session: Session, actor: Actor, motor: Motor, on: date, now: dateti
     made = WindingRow(motor_id=motor.id, since=on, reason=LifeKind.REWOUND.value, **kept)
     session.add(made)
     note_changes(session, actor, now, made)
+    state = session.get(MotorState, motor.id)
+    if state is not None:
+        await_tests(session, state)
     return {"winding": made.id}
 
 
@@ -256,4 +262,11 @@ def _unwound(session: Session, actor: Actor, winding_id: int, now: datetime) -> 
         return
     if rows.jobs_on(session, winding_id):
         raise AlreadyKept("Take back", "a job stands on the new winding", "a rewind that nothing was tested on since")
+    state = session.get(MotorState, winding.motor_id)
+    if state is None or state.last_job_id is None:
+        note_removed(session, actor, now, winding)
+        return
+    bench = load(session, state.last_job_id, now)
+    state.winding_id = bench.job.winding_id
     note_removed(session, actor, now, winding)
+    refresh_state(session, trend_with(session, bench))

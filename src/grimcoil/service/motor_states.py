@@ -11,7 +11,7 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from grimcoil.core.assessment import Assessment
-from grimcoil.core.decision.schedule import NextTest
+from grimcoil.core.decision.schedule import NextTest, after_rewind
 from grimcoil.core.findings import Finding, Verdict, by_weight, verdict_of, worst
 from grimcoil.core.measured import JobRecord
 from grimcoil.core.resistance.words import BALANCE
@@ -25,8 +25,15 @@ from grimcoil.exchange.subjects import subject_text
 from grimcoil.exchange.told import told_of
 from grimcoil.service.bench import Bench
 from grimcoil.service.trends import AnyJob, compares_of, least_mohm
+from grimcoil.store import motors as motor_rows
 from grimcoil.store.lines import JobLine
 from grimcoil.store.tables import Job, MotorState
+
+# What a motor's line shows of its winding, and of no other.
+OF_WINDING = (
+    "r40_low_mohm", "r40_high_mohm", "unbalance_percent", "unbalance_percent_lowest", "unbalance_percent_highest",
+    "balance", "r_reference_ohm", "trend",
+)  # fmt: skip
 
 
 def keep_figures(job: Job, record: JobRecord, whole: Assessment) -> None:
@@ -62,7 +69,23 @@ def refresh_state(session: Session, bench: Bench) -> None:
     job, whole = bench.job, bench.whole
     state = session.get(MotorState, job.motor_id) or MotorState(motor_id=job.motor_id)
     fill_state(state, job, bench.subject, [*bench.earlier, job], bench.trend, whole, _criticality(bench))
+    await_tests(session, state)
     session.add(state)
+
+
+def await_tests(session: Session, state: MotorState) -> None:
+    """Where the motor was rewound on or after the day of its last test, nothing of that one stands for the winding it
+    has now: unproven, to be tested at once.
+    """
+    winding = motor_rows.winding_now(session, state.motor_id)
+    if winding is None or winding.id == state.winding_id or (state.last_on and winding.since < state.last_on):
+        return
+    due = after_rewind(winding.since)
+    state.winding_id, state.verdict = winding.id, Verdict.UNPROVEN.value
+    state.next_on, state.next_why = due.on, due.why
+    state.why = "R" + due.why.removeprefix("At once: r")
+    for name in OF_WINDING:
+        setattr(state, name, None)
 
 
 def _criticality(bench: Bench) -> str:

@@ -27,6 +27,17 @@ def add_months(day: date, months: int) -> date:
     return date(year, month, min(day.day, calendar.monthrange(year, month)[1]))
 
 
+def after_rewind(since: date) -> NextTest:
+    """Next date of a winding that nothing was read of yet: what the old one showed says nothing of it.
+
+    since: day it was rewound. Handbook chapters 2 and 9: a rewind starts a new series.
+
+    >>> after_rewind(date(2026, 3, 14)).why
+    'At once: rewound 14 Mar 2026, nothing tested since'
+    """
+    return NextTest(since, f"At once: rewound {since.day} {since:%b %Y}, nothing tested since")
+
+
 def next_test(
     last: date,
     criticality: str,
