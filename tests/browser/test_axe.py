@@ -3,6 +3,7 @@
 from pathlib import Path
 
 import pytest
+from playwright.sync_api import expect
 
 from grimcoil.service.signing_in import actor_of
 from grimcoil.store.people import by_login
@@ -152,3 +153,27 @@ def test_axe_finds_nothing_where_people_are_kept(browser, browser_context_args, 
     result = page.evaluate("only => axe.run(document, {runOnly: only, resultTypes: ['violations']})", CHECKED[scheme])
     context.close()
     assert [f"{v['id']}: {n['target']}" for v in result["violations"] for n in v["nodes"]] == []
+
+
+@pytest.mark.parametrize("width", [1280, 390])
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_axe_finds_nothing_while_a_motor_is_looked_for(browser, browser_context_args, scheme, width):
+    size = {"viewport": {"width": width, "height": 844}}
+    context = browser.new_context(**(browser_context_args | size), color_scheme=scheme, bypass_csp=True)
+    page = context.new_page()
+    page.goto("/motors")
+    if width < 768:
+        page.locator(".more > summary").click()
+    form = page.locator(".find:visible")
+    form.get_by_role("searchbox").fill("press")
+    found = form.get_by_role("link")
+    expect(found.first).to_be_visible()
+    found.first.focus()
+    page.evaluate(AXE)
+    result = page.evaluate(
+        "only => axe.run(document, {runOnly: only, resultTypes: ['violations']})", CHECKED[scheme]
+    )  # fmt: skip
+    assert [f"{v['id']}: {n['target']}" for v in result["violations"] for n in v["nodes"]] == []
+    assert all(found.nth(n).bounding_box()["height"] >= 43.5 for n in range(found.count()))
+    assert page.evaluate("document.documentElement.scrollWidth <= window.innerWidth")
+    context.close()

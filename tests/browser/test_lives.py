@@ -159,6 +159,34 @@ def test_a_planner_keeps_a_view_and_plans_what_is_selected(page):
     expect(page.get_by_label("Your views")).to_have_count(0)
 
 
+def test_a_plate_with_two_ratings_is_typed_as_the_metal_shows_it(page):
+    page.set_viewport_size({"width": 1280, "height": 800})
+    page.goto("/motors/new")
+    page.get_by_label("Tag", exact=True).fill("PW-900")
+    plate, said = page.locator(".nameplate"), page.locator("#plate-says")
+    stamped = {
+        "Power": "15 hp", "Rated speed": "1755", "Frequency": "60", "Rated voltage": "230", "Second voltage": "460",
+        "Full-load current": "42", "Current at the second": "42", "Built in": "2008", "Serial number": "S-900",
+    }  # fmt: skip
+    for label, words in stamped.items():
+        box = plate.get_by_label(label)
+        box.focus()
+        page.keyboard.type(words)
+    expect(said).to_contain_text("460 V")  # twice the volts, half the amps
+    second = plate.get_by_label("Current at the second")
+    second.fill("21")
+    expect(said).not_to_contain_text("460 V")
+    page.get_by_label("Leads in the box").select_option(label="Nine leads, wye")
+    page.get_by_label("Name", exact=True).fill("Press water pump")
+    page.get_by_role("button", name="Register").click()
+    page.wait_for_url("**/motors/PW-900")
+    expect(page.locator(".plate-strip")).to_contain_text("230/460 V")
+    page.goto("/motors/PW-900/plate")
+    for label, words in stamped.items():
+        found = page.locator(".nameplate").get_by_label(label).input_value()
+        assert found == ("21" if label == "Current at the second" else words)
+
+
 def test_a_plate_is_judged_as_it_is_typed_and_changed_with_its_photo(page):
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto("/motors/ST-019/plate")
