@@ -30,6 +30,22 @@ def test_it_is_named_by_its_motor_and_the_number_of_its_tests(size):
     assert count(drawn, size) == 1
 
 
+def test_what_lies_before_the_axis_is_not_drawn_as_its_first_day():
+    told = (
+        (date(2009, 1, 1), "built", "Built 2009"),
+        (date(2012, 5, 1), "moved", "Moved"),
+        (date(2022, 2, 1), "dried", "Dried"),
+    )
+    tests = tuple(dot(year, Amount.exact(900)) for year in (2020, 2022, 2024))
+    cut = life_plots(Life("BW-114", tests, told, TODAY, 5.0, 2.0))
+    assert "Built 2009, 1 more before 2019" in words(cut)
+    assert "Dried" in words(cut)
+    assert (count(cut, "torn"), count(cut, "ev-move")) == (1, 0)
+    whole = life_plots(Life("BW-114", (dot(2010, Amount.exact(900)), *tests), told, TODAY, 5.0, 2.0))
+    assert "Built 2009" in words(whole)
+    assert (count(whole, "torn"), count(whole, "ev-move")) == (0, 1)
+
+
 def test_no_test_at_all():
     assert named(life_plots(life())) == ["Life and trends of BW-114: 0 tests."]
 

@@ -159,7 +159,11 @@ def _strip(f: _Frame, life: Life) -> list[str]:
     for day in life.torn:
         out.append(_torn(f, day))
     last_x = -100.0
-    for i, (day, kind, words) in enumerate([*life.events, (life.today, "now", "Now")]):
+    cut, shown = _cut(f, life)
+    if cut:  # what lies before the axis isn't drawn as if it were at its first day
+        out.append(path(f"M{n(f.left)} {n(y - 10)}l5 5l-8 5l8 5l-5 5", "torn"))
+        out.append(text(f.left, y - 24, cut, "tx"))
+    for i, (day, kind, words) in enumerate([*shown, (life.today, "now", "Now")], start=1 if cut else 0):
         x = f.x(day)
         out.append(_now(f, x, y) if kind == "now" else event_mark(kind, x, y))
         anchor = "start" if i == 0 else "end" if x > f.width - 60 else "middle"
@@ -167,6 +171,16 @@ def _strip(f: _Frame, life: Life) -> list[str]:
         out.append(text(x, y + 34 if low else y - 24, words, "tx b" if kind in ("rewound", "now") else "tx", anchor))
         last_x = x if not low else last_x
     return out
+
+
+def _cut(f: _Frame, life: Life) -> tuple[str, Sequence[tuple[date, str, str]]]:
+    """What the axis leaves out, in words, and the events it shows."""
+    before = [words for day, _, words in life.events if _years(day) < f.first]
+    if not before:
+        return "", life.events
+    more = len(before) - 1
+    told = f"{more} more before {f.first:.0f}" if more else f"shown from {f.first:.0f}"
+    return f"{before[0]}, {told}", [event for event in life.events if _years(event[0]) >= f.first]
 
 
 def _now(f: _Frame, x: float, y: float) -> str:
