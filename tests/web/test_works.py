@@ -1,6 +1,7 @@
 """The works' page: instruments kept, and what a role may not do isn't offered."""
 
 import json
+import re
 from datetime import UTC, date
 
 import pytest
@@ -81,6 +82,8 @@ def test_a_job_of_the_night_stands_on_the_works_day_and_stays_whole(client, stor
         ("works_name", " "),
         ("phase_colours", "brown, pink, grey"),
         ("phase_colours", "red, red, blue"),
+        ("supply_system", "dc"),
+        ("system_voltage_v", "5"),
     ],
 )
 def test_a_works_that_is_none_is_refused_at_its_field(client, said, text):
@@ -88,6 +91,30 @@ def test_a_works_that_is_none_is_refused_at_its_field(client, said, text):
     assert answer.status_code == 422
     assert f'aria-describedby="e-{said}"' in answer.text
     assert 'value="Asia/Tokyo"' in answer.text or said == "zone"
+
+
+def test_a_position_without_a_supply_of_its_own_has_that_of_the_works(client, store, electrician, clock):
+    plain = {name: words for name, words in PLATE.items() if name not in ("supply_system", "system_voltage_v")}
+    client.post("/motors/new", data=plain)
+    client.post("/motors/new", data=PLATE | {"tag": "BW-2", "position": "Beet crusher"})
+    assert "as the works has it" not in client.get("/positions/1").text
+    supply = {"supply_system": "corner-earthed", "system_voltage_v": "690"}
+    assert client.post("/works/site", data=SITE | supply).status_code == 303
+    assert 'value="690"' in client.get("/works").text
+    assert re.search(r"690 V [^<]*, as the works has it", client.get("/positions/1").text)
+    assert "as the works has it" not in client.get("/positions/2").text
+    assert "this position has 690 V" in client.get("/motors/BW-1").text  # a 460 V motor
+    assert "this position has 690 V" not in client.get("/motors/BW-2").text
+    subjects = []
+    for tag in ("BW-1", "BW-2"):
+        job = start_job(store, electrician, Start(tag, f"start-{tag}"), clock())
+        subject = open_bench(store, job, clock()).subject
+        subjects.append((subject.supply_system, subject.system_voltage_v))
+    assert subjects == [("corner-earthed", 690.0), ("wye-earthed", 480.0)]
+    own = re.search(r'<input[^>]*name="position.system_voltage_v"[^>]*>', client.get("/motors/BW-1/record").text)
+    assert own is not None
+    assert 'value=""' in own[0]  # what the works has is nobody's own
+    assert verify(store).breaks == ()
 
 
 def test_a_line_has_the_colour_that_the_works_gave_it(client):

@@ -33,7 +33,7 @@ from grimcoil.service.criteria import criteria_named
 from grimcoil.service.fields import Fields, amount, one_of, short
 from grimcoil.service.register import note_changes
 from grimcoil.service.registered import found, motor_named
-from grimcoil.service.subjects import motor_file, plate_of
+from grimcoil.service.subjects import motor_file, plate_of, position_file
 from grimcoil.service.trends import r40_of
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
@@ -178,6 +178,7 @@ def _standing(session: Session, actor: Actor, position: Position, read: Motor) -
     if standing is None:
         session.add(position)
         note_changes(session, actor, read.created_at, position)
+        session.refresh(position, ["works_supply", "works_voltage_v"])  # its tests may come with it
         standing = position
     return standing.id
 
@@ -307,7 +308,7 @@ def motor_view(store: Store, tag: str, before: tuple[date, int] | None = None) -
     """A motor, its life and its newest tests, or the newest before one. Five queries. Raises Unknown."""
     with store() as session:
         motor, state, open_job = found(session, tag)
-        system = motor.position.system_voltage_v if motor.position else None
+        system = position_file(motor.position, works=True).system_voltage_v
         newest = motor_rows.newest_jobs(session, motor.id, before)
         oldest = newest.jobs[0] if newest.more else None
         return MotorView(
@@ -316,7 +317,7 @@ def motor_view(store: Store, tag: str, before: tuple[date, int] | None = None) -
             open_job,
             motor_rows.history(session, motor.id),
             newest.jobs,
-            plate_findings(plate_of(motor), float(system) if system else None),
+            plate_findings(plate_of(motor), system),
             job_rows.discharging(session),
             newest.firsts,
             (oldest.tested_on, oldest.id) if oldest and oldest.tested_on else None,

@@ -6,12 +6,12 @@ from collections.abc import Mapping
 from datetime import datetime
 from zoneinfo import available_timezones
 
-from grimcoil.core.choices import PhaseColour
+from grimcoil.core.choices import PhaseColour, SupplySystem
 from grimcoil.core.errors import FormRefused, RecordRefusal
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.units import CHOICES
 from grimcoil.service.criteria import all_criteria
-from grimcoil.service.fields import Fields, one_of, short
+from grimcoil.service.fields import Fields, amount, one_of, short
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import searching, trail
 from grimcoil.store.engine import Store
@@ -91,6 +91,8 @@ def keep_site(store: Store, actor: Actor, texts: Mapping[str, str], now: datetim
     except RecordRefusal as refusal:
         fields.refused["areas"] = refusal.sentence()
     units = fields.take("units", one_of(*CHOICES)) or CHOICES[0]
+    system = fields.take("supply_system", one_of(*SupplySystem))
+    volts = fields.take("system_voltage_v", amount(10, 15000, "V"))
     if fields.refused:
         raise FormRefused(fields.refused)
     with store.begin() as session:
@@ -98,9 +100,11 @@ def keep_site(store: Store, actor: Actor, texts: Mapping[str, str], now: datetim
         if row is None:
             row = Site(id=1)
             session.add(row)
-        told = f"{name}, {zone}, {criteria}" + (f", phases {colours}" if colours else "") + f", {units}"
+        supply = " ".join(str(part) for part in (volts and f"{float(volts):g} V", system) if part)
+        parts = (name, zone, criteria, colours and f"phases {colours}", units, supply)
+        told = ", ".join(str(part) for part in parts if part)
         row.name, row.zone, row.criteria, row.phase_colours = str(name), str(zone), str(criteria), colours or ""
-        row.units = units
+        row.units, row.supply_system, row.system_voltage_v = units, system, volts
         if list(row.areas or []) != areas:
             row.areas = areas or None
             reorder(session, areas)

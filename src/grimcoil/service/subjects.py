@@ -62,15 +62,20 @@ def motor_file(motor: AnyMotor, winding: AnyWinding | None = None) -> formats.Mo
     return _read(formats.Motor, document, "the register's motor")
 
 
-def position_file(position: AnyPlace | None) -> formats.Position:
-    """A position as the formats write it; one with nothing on record where there is none."""
+def position_file(position: AnyPlace | None, works: bool = False) -> formats.Position:
+    """A position as the formats write it; one with nothing on record where there is none. works: with the supply of the
+    works where it has none of its own, as what is measured there is judged.
+    """
     if position is None:
         return formats.Position()
+    system, volts = position.supply_system, position.system_voltage_v
+    if works:
+        system, volts = system or position.works_supply, volts or position.works_voltage_v
     document = {
         "name": position.name,
         "area": position.area or None,
-        "supply_system": position.supply_system,
-        "system_voltage_v": _number(position.system_voltage_v),
+        "supply_system": system,
+        "system_voltage_v": _number(volts),
     }
     return _read(formats.Position, (position.circuit or {}) | document, "the register's position")
 
@@ -109,7 +114,7 @@ def subject_of(
     first: FirstOhms | None = None,
 ) -> Subject:
     """What the verdicts need. first: the winding's first accepted ohms, its baseline where none was typed."""
-    kept, place = motor_file(motor, winding), position_file(position)
+    kept, place = motor_file(motor, winding), position_file(position, works=True)
     reference_c = limits.reference_temperature_c.value
     made = formats.winding_of(kept, reference_c)
     if not made.baseline_ohm and first is not None:

@@ -58,7 +58,7 @@ def walked(store: Store, tag: str, symptom: str, order: str, tokens: Sequence[st
             tag, power = motor.tag, motor.power_text
             name = motor.position.name if motor.position else ""
             document["motor"] = motor_file(motor, winding).model_dump(mode="json", exclude_none=True)
-            document["position"] = position_file(motor.position).model_dump(mode="json", exclude_none=True)
+            document["position"] = position_file(motor.position, works=True).model_dump(mode="json", exclude_none=True)
     try:
         given = WalkFile.model_validate(document)
     except ValidationError as error:

@@ -23,6 +23,8 @@ from grimcoil.store.instruments import from_columns, range_columns
 from grimcoil.store.lines import JobLine, ListedJob, MotorLine, PlaceLine, names_of
 from grimcoil.store.motors import SignedJob, WindingLine
 from grimcoil.store.tables import (
+    WORKS_SUPPLY,
+    WORKS_VOLTS,
     EntryRow,
     Instrument,
     InstrumentRangeRow,
@@ -55,7 +57,7 @@ _PLAIN = names_of(MotorLine)[:-1]  # its last is its position
 _PARTS = (
     (*columns(Job, names_of(JobLine)),),
     (*columns(Motor, _PLAIN),),
-    (*columns(Position, names_of(PlaceLine)),),
+    (*columns(Position, names_of(PlaceLine)[:-2]), WORKS_SUPPLY, WORKS_VOLTS),
     (*columns(WindingRow, WindingLine._fields),),
     (columns(MotorState).r_reference_ohm, columns(MotorState).winding_id, _ZONE, _COLOURS, OF_JOB, _FIRST_OHMS),
     range_columns(_OHM, _OHM_METER),

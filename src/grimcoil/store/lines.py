@@ -17,7 +17,7 @@ L = TypeVar("L")
 
 @dataclass(frozen=True, slots=True)
 class PlaceLine:
-    """A position."""
+    """A position; works_…: what the works has where it has none of its own."""
 
     id: int
     name: str
@@ -26,6 +26,8 @@ class PlaceLine:
     system_voltage_v: Decimal | None
     criticality: str
     circuit: dict[str, Any] | None
+    works_supply: str | None
+    works_voltage_v: Decimal | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,6 +83,8 @@ class SiteLine:
     phase_colours: str = ""
     units: str = "°C, kW"
     areas: Sequence[str] | None = None
+    supply_system: str | None = None
+    system_voltage_v: Decimal | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,7 +12,7 @@ from typing import Any, NamedTuple
 from sqlalchemy import Date, bindparam, func, select, text
 from sqlalchemy.orm import Session, aliased, joinedload
 
-from grimcoil.store.lines import SiteLine
+from grimcoil.store.lines import SiteLine, names_of
 from grimcoil.store.list_tables import Listing
 from grimcoil.store.tables import Job, Motor, MotorState, Position, Site, Utc, WindingRow, columns
 
@@ -44,9 +44,7 @@ class RegisterRow:
     spark: str | None
 
 
-_SITE = select(
-    *(getattr(columns(Site), name) for name in ("name", "zone", "criteria", "phase_colours", "units", "areas"))
-).limit(1)
+_SITE = select(*columns(Site, names_of(SiteLine))).limit(1)
 
 
 def site(session: Session) -> SiteLine | None:

@@ -23,10 +23,11 @@ from sqlalchemy import (
     Text,
     TypeDecorator,
     UniqueConstraint,
+    select,
 )
 from sqlalchemy.dialects.mysql import DATETIME, DOUBLE, LONGTEXT
 from sqlalchemy.engine import Dialect
-from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+from sqlalchemy.orm import DeclarativeBase, Mapped, column_property, mapped_column, relationship
 
 
 class Utc(TypeDecorator[datetime]):
@@ -74,8 +75,8 @@ WHO = 160  # two names of 60 characters and what one is to the other
 
 
 class Site(Base):
-    """The works. One row. units: that degrees and power are typed in where none is said;
-    areas: in the order they are walked.
+    """The works. One row. units: that degrees and power are typed in where none is said; areas: in the order they are
+    walked; supply: of positions that have none of their own.
     """
 
     __tablename__ = "site"
@@ -87,10 +88,19 @@ class Site(Base):
     phase_colours: Mapped[str] = mapped_column(String(40), default="")
     units: Mapped[str] = mapped_column(String(10), default="°C, kW", server_default="°C, kW")
     areas: Mapped[list[str] | None] = mapped_column(JSON(none_as_null=True))
+    supply_system: Mapped[str | None] = mapped_column(String(30))
+    system_voltage_v: Mapped[Decimal | None] = mapped_column(Plate)
+
+
+WORKS_SUPPLY, WORKS_VOLTS = (
+    select(Site.__table__.c[name]).limit(1).scalar_subquery() for name in ("supply_system", "system_voltage_v")
+)
 
 
 class Position(Base):
-    """A place in the plant that a motor drives. circuit: the keys of the formats' position model that are on record."""
+    """A place in the plant that a motor drives. circuit: the keys of the formats' position model that are on record;
+    works_…: what the works has where the position has none of its own.
+    """
 
     __tablename__ = "position"
 
@@ -101,6 +111,8 @@ class Position(Base):
     system_voltage_v: Mapped[Decimal | None] = mapped_column(Plate)
     criticality: Mapped[str] = mapped_column(String(20), default="routine")
     circuit: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
+    works_supply: Mapped[str | None] = column_property(WORKS_SUPPLY)
+    works_voltage_v: Mapped[Decimal | None] = column_property(WORKS_VOLTS)
 
 
 class Motor(Base):

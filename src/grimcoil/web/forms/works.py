@@ -32,6 +32,8 @@ class SiteForm(Form):
     zone: Short = ""
     criteria: Short = ""
     phase_colours: Short = ""
+    supply_system: Short = ""
+    system_voltage_v: Short = ""
     units: Short = ""
     areas: Annotated[str, Field(max_length=40_000)] = ""
 

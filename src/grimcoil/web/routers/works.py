@@ -18,6 +18,7 @@ from grimcoil.web.forms.works import CalibratedForm, RangeForm, SiteForm
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
+from grimcoil.web.views.record import SYSTEMS
 
 router = APIRouter()
 
@@ -50,10 +51,13 @@ def _page(
             zone=kept.zone,
             criteria=kept.criteria,
             phase_colours=kept.phase_colours,
+            supply_system=kept.supply_system or "",
+            system_voltage_v=f"{float(kept.system_voltage_v):g}" if kept.system_voltage_v else "",
             units=kept.units,
             areas="\n".join(areas_in_order(state.store)),
         ),
         "schools": [(one.name, one.title) for one in known.values()],
+        "systems": [("", "Not the same everywhere"), *SYSTEMS.items()],
         "units": [(one, f"{one} where none is said") for one in CHOICES],
         "refused": refused,
         "refusal": refusal,

@@ -27,10 +27,14 @@ def stays_figure(view: PositionView, today: date, width: float) -> str:
 
 def circuit_lines(view: PositionView) -> list[tuple[str, str]]:
     """What is on record of the circuit, supply to motor."""
-    file, volts = position_file(view.place), view.place.system_voltage_v
+    file, own = position_file(view.place, works=True), position_file(view.place)
     supply = " ".join(
-        part for part in (f"{float(volts):g} V" if volts else "", _word(view.place.supply_system)) if part
+        part
+        for part in (f"{file.system_voltage_v:g} V" if file.system_voltage_v else "", _word(file.supply_system))
+        if part
     )
+    if supply and (own.supply_system, own.system_voltage_v) == (None, None):
+        supply += ", as the works has it"
     out = [("Supply", supply), ("Disconnect", _word(file.disconnect)), ("Protection", _word(file.protection))]
     out += [("Starter", _word(file.starter)), ("Control", _control(file.control_supply, file.control_v))]
     if file.overload is not None:
