@@ -8,6 +8,7 @@ from grimcoil.core.plate import (
     HP_W,
     Plate,
     check_plate,
+    check_spelling,
     check_system,
     expected_current_a,
     parse_power,
@@ -71,3 +72,11 @@ def test_power_refused(text):
 def test_expected_current_is_the_tables(hp, amps):
     assert expected_current_a(hp * HP_W, 460) == pytest.approx(amps)
     assert expected_current_a(hp * HP_W, 230) == pytest.approx(2 * amps)
+
+
+def test_a_tag_in_another_spelling_is_asked_about_and_the_very_tag_is_not():
+    assert [f.text.partition(":")[0] for f in check_spelling("bw1", ["BW-1", "B.W1"])] == [
+        "BW-1 is on the register",
+        "B.W1 is on the register",
+    ]
+    assert check_spelling("bw-1", ["BW-1"]) == check_spelling("bw1", []) == []

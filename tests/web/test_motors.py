@@ -1,6 +1,8 @@
 """The register and registration over HTTP, as plain forms."""
 
+import html
 import json
+import re
 
 import pytest
 
@@ -33,6 +35,27 @@ def test_register_and_find(client):
     assert "Not tested yet" in listed
     assert client.get("/motors?q=beet").headers["location"] == "/motors/BW-1"
     assert "No motor matches" in client.get("/motors?q=nothing").text
+
+
+@pytest.mark.parametrize("tag", ["bw1", "BW1", "B.W-1"])
+def test_a_tag_in_another_spelling_is_asked_about_and_what_was_typed_stays(client, tag):
+    register(client)
+    answer = register(client, tag=tag, serial="S-77", position="")
+    assert (answer.status_code, 'value="S-77"' in answer.text) == (200, True)
+    assert f"BW-1 is on the register: is {tag} the same motor in another spelling?" in answer.text
+    assert "Is it another motor?" in answer.text
+    key = re.search(r'name="confirmed" value="([^"]*)"', answer.text)[1]
+    other = register(client, tag="BW.1", position="", confirmed=html.unescape(key))
+    assert "is BW.1 the same motor" in other.text  # confirmed of that tag alone
+    assert client.get(f"/motors/{tag}").status_code == 404
+    sure = register(client, tag=tag, serial="S-77", position="", confirmed=html.unescape(key))
+    assert (sure.status_code, sure.headers["location"]) == (303, f"/motors/{tag}")
+
+
+def test_the_very_tag_again_is_refused_at_its_field(client):
+    register(client)
+    answer = register(client, tag="bw-1")
+    assert (answer.status_code, "bw-1 is on the register already" in answer.text) == (422, True)
 
 
 def test_refused_fields_keep_what_was_typed(client):

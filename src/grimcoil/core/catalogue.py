@@ -44,6 +44,7 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (_TRADE, "usual pairs of motor and system voltage", "plate-system-voltage"),
     (_CALC, "the plate's own figures", "plate-connected-voltage"),
     (_CALC, "the maker's plate beside the rewinder's", "plate-rewound-differs"),
+    (_TRADE, "a label is read by its letters and digits", "tag-alike"),
     (_CALC, "the motor beside what its position calls for", "position-wrong-motor position-fits"),
     (_STD, "NEC 430.32, 115 and 125 % of plate amps", "overload-trips-high"),
     (

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from grimcoil.core.errors import RecordRefusal
@@ -86,6 +87,16 @@ def check_plate(plate: Plate) -> list[Finding]:
     """Findings of the plausibility rules; none where the plate agrees with itself."""
     found = (_ratio(plate), _speed(plate), _current(plate), _connected(plate))
     return [finding for finding in found if finding is not None]
+
+
+def check_spelling(tag: str, others: Sequence[str]) -> list[Finding]:
+    """Whether a motor may be one that is on the register in another spelling. others: tags of the same letters and
+    digits; nothing where it is one of them. Common practice without source: a label is read by its letters and digits.
+    """
+    if tag.casefold() in {other.casefold() for other in others}:
+        return []
+    said = "{} is on the register: is {} the same motor in another spelling?"
+    return [watch("tag-alike", said.format(other, tag)) for other in others]
 
 
 def check_system(plate: Plate, system_voltage_v: float | None) -> Finding | None:

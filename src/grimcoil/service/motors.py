@@ -25,7 +25,7 @@ from grimcoil.core.criteria import FIELD_GENERAL, Criteria
 from grimcoil.core.errors import FormRefused, RecordRefusal
 from grimcoil.core.findings import Finding
 from grimcoil.core.people import Action, Actor
-from grimcoil.core.plate import Plate, check_plate, check_system, parse_power
+from grimcoil.core.plate import Plate, check_plate, check_spelling, check_system, parse_power
 from grimcoil.draw.trend import TestDot
 from grimcoil.exchange.motors import winding_of
 from grimcoil.service.completing import awaits_plate, complete
@@ -38,7 +38,7 @@ from grimcoil.service.trends import r40_of
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import readings as reading_rows
-from grimcoil.store import trail
+from grimcoil.store import searching, trail
 from grimcoil.store.engine import Store
 from grimcoil.store.fleet import Kin, SisterLine, sisters
 from grimcoil.store.jobs import Follow, accepted
@@ -134,6 +134,12 @@ def plate_findings(plate: Plate, system_v: float | None) -> Sequence[Finding]:
     """What contradicts itself on a plate, or its place."""
     system = check_system(plate, system_v)
     return [*check_plate(plate), *([] if system is None else [system])]
+
+
+def spelled_alike(store: Store, tag: str) -> list[Finding]:
+    """Whether it may be one that is on the register in another spelling; nothing where it is that very tag."""
+    with store() as session:
+        return check_spelling(tag, searching.spelled_alike(session, tag))
 
 
 def register_motor(store: Store, actor: Actor, checked: Checked) -> str:

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 
 from grimcoil.core.search import asked, asked_pieces, bare, nearness
 from grimcoil.store.list_tables import FILTERS, Listing, ListingTally, SearchKey, SearchTally
-from grimcoil.store.tables import columns
+from grimcoil.store.tables import Motor, columns
 
 PAGE = 50
 MOST_READ = 20 * PAGE  # rows looked at for one page where filters are combined
@@ -40,6 +40,12 @@ class Found:
     motor_ids: tuple[int, ...]
     after: str | None = None
     narrow: bool = False
+
+
+def spelled_alike(session: Session, tag: str) -> list[str]:
+    """Tags on the register with the same letters and digits, itself too."""
+    query = select(columns(Motor).tag).join(Listing.__table__, _L.motor_id == columns(Motor).id)
+    return list(session.scalars(query.where(_L.tag_bare == bare(tag)).order_by(columns(Motor).tag).limit(5)))
 
 
 def tallies(session: Session) -> dict[str, dict[str, int]]:

@@ -91,9 +91,9 @@ class MotorForm(Form):
     confirmed: Typed = ""
 
     def plate_key(self) -> str:
-        """The plate figures as one text: a confirmation holds only for these."""
+        """Tag and plate figures as one text: a confirmation holds only for these."""
         names = (
-            "rated_voltage_v", "rated_voltage_2_v", "connected_voltage_v", "full_load_current_a",
+            "tag", "rated_voltage_v", "rated_voltage_2_v", "connected_voltage_v", "full_load_current_a",
             "full_load_current_2_a", "frequency_hz", "power", "speed_rpm", "service_factor", "system_voltage_v",
         )  # fmt: skip
         return "|".join(str(getattr(self, name)).strip() for name in names)[:400]

@@ -117,12 +117,13 @@ def _form_page(
 
 @router.post(Urls.new_motor)
 def add_motor(request: Request, state: State, me: Me, form: Annotated[MotorForm, Form()]) -> Response:
-    """Register; a plate that contradicts itself is shown back once, to confirm or mend."""
+    """Register; a plate that contradicts itself, or a tag spelled like another, is shown back once to confirm."""
     texts = form.model_dump() | {"power": me.units.rating(form.power)}
     try:
         checked = verbs.check_registration(texts, state.clock())
-        if checked.findings and form.confirmed != form.plate_key():
-            return _form_page(request, state, form, {}, checked.findings)
+        doubts = (*checked.findings, *verbs.spelled_alike(state.store, checked.motor.tag))
+        if doubts and form.confirmed != form.plate_key():
+            return _form_page(request, state, form, {}, doubts)
         tag = verbs.register_motor(state.store, me.actor, checked)
     except FormRefused as refused:
         return _form_page(request, state, form, refused.fields, (), 422)
