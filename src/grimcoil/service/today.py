@@ -147,11 +147,10 @@ class Due:
 
 
 YEAR = timedelta(days=366)
+MOST_DUE = 500
 
 
-def due(
-    store: Store, actor: Actor, day: date, area: str = "", ahead: timedelta = YEAR, most: int = searching.CANDIDATES
-) -> Due:
+def due(store: Store, actor: Actor, day: date, area: str = "", ahead: timedelta = YEAR, most: int = MOST_DUE) -> Due:
     """The next tests of a year, overdue ones too, some at most. Three queries. Raises Forbidden."""
     actor.need(Action.READ_DUE)
     with store() as session:

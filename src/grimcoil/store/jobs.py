@@ -192,10 +192,10 @@ def record_text(session: Session, job_id: int) -> str:
 _J, _M, _P = columns(Job), columns(Motor), columns(Position)
 
 
-def _listed(session: Session, state: str, order: Any, most: int) -> list[ListedJob]:
+def _by(state: str, order: Any) -> Any:
     """Some jobs by the index of their state and a moment, newest first; their motors are looked up afterwards."""
-    some = select(_J.id).where(_J.state == state).order_by(order.desc()).limit(most).subquery()
-    query = (
+    some = select(_J.id).where(_J.state == state).order_by(order.desc()).limit(bindparam("most")).subquery()
+    return (
         select(
             _J.id, _M.tag, _P.name, _J.started_by, _J.started_at, _J.verdict, _J.decided_action, _J.signed_by,
             _J.tested_on,
@@ -206,17 +206,19 @@ def _listed(session: Session, state: str, order: Any, most: int) -> list[ListedJ
         .outerjoin(Position.__table__, _P.id == _M.position_id)
         .order_by(order.desc())
     )  # fmt: skip
-    return [ListedJob(*row) for row in session.execute(query)]
+
+
+_OPEN, _SIGNED = _by("open", _J.started_at), _by("signed", _J.signed_at)
 
 
 def open_jobs(session: Session, most: int = 200) -> list[ListedJob]:
     """Open jobs, newest first, some at most."""
-    return _listed(session, "open", _J.started_at, most)
+    return [ListedJob(*row) for row in session.execute(_OPEN, {"most": most})]
 
 
 def last_signed(session: Session, most: int = 12) -> list[ListedJob]:
     """The jobs signed last."""
-    return _listed(session, "signed", _J.signed_at, most)
+    return [ListedJob(*row) for row in session.execute(_SIGNED, {"most": most})]
 
 
 class Running(NamedTuple):

@@ -67,6 +67,7 @@ _REGISTER = (
     .outerjoin(MotorState.__table__, _STATE.motor_id == _MOTOR.id)
     .outerjoin(WindingRow.__table__, _WINDING.motor_id == _MOTOR.id)
     .outerjoin(Position.__table__, _PLACE.id == _MOTOR.position_id)
+    .where(_MOTOR.id.in_(bindparam("motors", expanding=True)))
 )  # fmt: skip
 
 
@@ -77,7 +78,7 @@ def register(session: Session, motor_ids: Sequence[int]) -> list[RegisterRow]:
     """
     newest: dict[int, tuple[Any, ...]] = {}
     if motor_ids:
-        for row in session.execute(_REGISTER.where(_MOTOR.id.in_(motor_ids))):
+        for row in session.execute(_REGISTER, {"motors": list(motor_ids)}):
             other = newest.get(row[0])
             if other is None or row[1] > other[1]:
                 newest[row[0]] = tuple(row)

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from datetime import date
 from typing import Any, NamedTuple
 
-from sqlalchemy import select
+from sqlalchemy import bindparam, select
 from sqlalchemy.orm import Session
 
 from grimcoil.core.choices import LifeKind
@@ -48,15 +48,17 @@ def stages(session: Session, motor_id: int, until: date = date.max) -> list[Stag
     return [StageLine(*row) for row in session.execute(query)]
 
 
+_UNDER_WAY = (
+    select(_M.tag, _R.state, _R.since, _R.due, _R.told)
+    .join(Motor.__table__, _M.id == _R.motor_id)
+    .order_by(_R.due.is_(None), _R.due, _M.tag)
+    .limit(bindparam("most"))
+)
+
+
 def under_way(session: Session, most: int) -> list[RepairLine]:
     """What is ordered or away, the first promised first; without a day last."""
-    query = (
-        select(_M.tag, _R.state, _R.since, _R.due, _R.told)
-        .join(Motor.__table__, _M.id == _R.motor_id)
-        .order_by(_R.due.is_(None), _R.due, _M.tag)
-        .limit(most)
-    )
-    return [RepairLine(*row) for row in session.execute(query)]
+    return [RepairLine(*row) for row in session.execute(_UNDER_WAY, {"most": most})]
 
 
 def order_of(found: Sequence[StageLine]) -> StageLine | None:

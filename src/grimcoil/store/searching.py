@@ -6,8 +6,10 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, timedelta
+from functools import cache
+from typing import Any
 
-from sqlalchemy import Select, literal, select, union_all
+from sqlalchemy import Select, bindparam, literal, select, union_all
 from sqlalchemy.orm import Session
 
 from grimcoil.core.search import asked, asked_pieces, bare, nearness
@@ -16,7 +18,7 @@ from grimcoil.store.tables import Motor, columns
 
 PAGE = 50
 MOST_READ = 20 * PAGE  # rows looked at for one page where filters are combined
-CANDIDATES = 500
+CANDIDATES = 300
 RANKED = 120  # of the candidates, those that share most pieces
 _TESTED = "0002"  # keys of motors never tested come before it
 _L, _T, _K, _N = columns(Listing), columns(ListingTally), columns(SearchKey), columns(SearchTally)
@@ -48,10 +50,13 @@ def spelled_alike(session: Session, tag: str) -> list[str]:
     return list(session.scalars(query.where(_L.tag_bare == bare(tag)).order_by(columns(Motor).tag).limit(5)))
 
 
+_TALLIES = select(_T.field, _T.value, _T.n).where(_T.n > 0).order_by(_T.value)
+
+
 def tallies(session: Session) -> dict[str, dict[str, int]]:
     """By filter and value, how many motors show it."""
     out: dict[str, dict[str, int]] = {name: {} for name in FILTERS}
-    for name, value, n in session.execute(select(_T.field, _T.value, _T.n).where(_T.n > 0).order_by(_T.value)):
+    for name, value, n in session.execute(_TALLIES):
         out[name][value] = n
     return out
 
@@ -62,21 +67,26 @@ def page(session: Session, wanted: Wanted, counted: Mapping[str, Mapping[str, in
     Where those hold few of them the page is short and `after` goes on behind the last row that was looked at.
     """
     rarest = min(wanted.filters, key=lambda name: counted[name].get(wanted.filters[name], 0), default=None)
-    others = [name for name in wanted.filters if name != rarest]
+    others = tuple(name for name in wanted.filters if name != rarest)
     loose = bool(others) or wanted.overdue_on is not None
-    order = _L[wanted.sort]
-    query = select(_L.motor_id, order, _L.due, *(_L[name] for name in others)).order_by(order)
-    if rarest is not None:
-        query = query.where(_L[rarest] == wanted.filters[rarest])
-    if wanted.after:
-        query = query.where(order > wanted.after)
-    most = MOST_READ if loose else wanted.most + 1
-    rows = list(session.execute(query.limit(most)))
+    query = _page(wanted.sort, rarest, others, bool(wanted.after))
+    given = {"value": wanted.filters[rarest]} if rarest else {}
+    given |= {"after": wanted.after} if wanted.after else {}
+    rows = list(session.execute(query, given | {"most": MOST_READ if loose else wanted.most + 1}))
     fitting = [row for row in rows if _fits(row[2:], [wanted.filters[name] for name in others], wanted.overdue_on)]
     shown = fitting[: wanted.most]
     looked_on = rows[-1][1] if loose and len(rows) == MOST_READ else None
     after = shown[-1][1] if len(fitting) > wanted.most else looked_on
     return Found(tuple(row[0] for row in shown), after)
+
+
+@cache
+def _page(sort: str, rarest: str | None, others: tuple[str, ...], behind: bool) -> Any:
+    order = _L[sort]
+    query = select(_L.motor_id, order, _L.due, *(_L[name] for name in others)).order_by(order)
+    query = query if rarest is None else query.where(_L[rarest] == bindparam("value"))
+    query = query.where(order > bindparam("after")) if behind else query
+    return query.limit(bindparam("most"))
 
 
 def _fits(row: Sequence[object], values: Sequence[str], overdue_on: date | None) -> bool:
@@ -86,12 +96,20 @@ def _fits(row: Sequence[object], values: Sequence[str], overdue_on: date | None)
     return all(str(have).casefold() == want.casefold() for have, want in zip(row[1:], values, strict=True))
 
 
-def coming(session: Session, until: date, area: str = "", most: int = CANDIDATES) -> tuple[int, ...]:
+_UP_TO = _L.by_due > _TESTED, _L.by_due < bindparam("before")
+_COMING = select(_L.motor_id).where(*_UP_TO).order_by(_L.by_due).limit(bindparam("most"))
+_COMING_IN = _COMING.where(_L.area == bindparam("area"))
+
+
+def _behind(until: date) -> str:
+    """The first key that lies behind a day."""
+    return (until + timedelta(days=1)).isoformat()
+
+
+def coming(session: Session, until: date, area: str, most: int) -> tuple[int, ...]:
     """Tested motors whose next test falls up to that day, by day; of one area or all."""
-    query = select(_L.motor_id).where(_L.by_due > _TESTED, _L.by_due < (until + timedelta(days=1)).isoformat())
-    if area:
-        query = query.where(_L.area == area)
-    return tuple(session.scalars(query.order_by(_L.by_due).limit(most)))
+    given = {"before": _behind(until), "most": most} | ({"area": area} if area else {})
+    return tuple(session.scalars(_COMING_IN if area else _COMING, given))
 
 
 def foremost(session: Session, until: date, most: int) -> tuple[Found, Found]:
@@ -107,20 +125,20 @@ def foremost(session: Session, until: date, most: int) -> tuple[Found, Found]:
 
 
 Keyed = list[tuple[str, int]]
+_ACT = select(_L.motor_id, literal("act").label("what"), _L.verdict, _L.standing, _L.by_worst.label("key"))
+_DUE = select(_L.motor_id, literal("due"), _L.verdict, _L.standing, _L.by_due)
+_FOREMOST = union_all(
+    select(_ACT.where(_L.verdict == "act").order_by(_L.by_worst).limit(bindparam("act")).subquery()),
+    select(_DUE.where(*_UP_TO).order_by(_L.by_due).limit(bindparam("due")).subquery()),
+)
 
 
 def _foremost(session: Session, until: date, most: int, read: int) -> tuple[Keyed, Keyed, bool]:
     """The same out of so many of those due; whether that was all of them."""
-    act = select(_L.motor_id, literal("act").label("what"), _L.verdict, _L.standing, _L.by_worst.label("key"))
-    act = act.where(_L.verdict == "act").order_by(_L.by_worst).limit(most + 1)
-    keys = _L.by_due > _TESTED, _L.by_due < (until + timedelta(days=1)).isoformat()
-    due = select(_L.motor_id, literal("due"), _L.verdict, _L.standing, _L.by_due).where(*keys)
-    due = due.order_by(_L.by_due).limit(read)
     groups: dict[str, Keyed] = {"act": [], "due": []}
     looked_at = 0
-    for number, what, verdict, standing, key in session.execute(
-        union_all(select(act.subquery()), select(due.subquery()))
-    ):
+    given = {"before": _behind(until), "act": most + 1, "due": read}
+    for number, what, verdict, standing, key in session.execute(_FOREMOST, given):
         looked_at += what == "due"
         if what == "act" or (verdict != "act" and standing != "open"):
             groups[what].append((key, number))
@@ -145,10 +163,8 @@ def search(session: Session, text: str, wanted: Wanted) -> Found:
     if not candidates:
         return Found(())
     names = list(wanted.filters)
-    query = select(_L.motor_id, _L.tag_bare, _L.words, _L.by_area, _L.due, *(_L[name] for name in names))
-    query = query.where(_L.motor_id.in_(candidates))
     ranked, same = [], []
-    for number, tag, own, key, *rest in session.execute(query):
+    for number, tag, own, key, *rest in session.execute(_told(tuple(names)), {"motors": candidates}):
         if not _fits(rest, list(wanted.filters.values()), wanted.overdue_on):
             continue
         if tag == whole:
@@ -162,11 +178,21 @@ def search(session: Session, text: str, wanted: Wanted) -> Found:
     return Found(tuple(number for *_, number in ranked[: wanted.most]), narrow=narrow or len(ranked) > wanted.most)
 
 
+@cache
+def _told(names: tuple[str, ...]) -> Any:
+    """What candidates are ranked by, and filters they are to fit."""
+    query = select(_L.motor_id, _L.tag_bare, _L.words, _L.by_area, _L.due, *(_L[name] for name in names))
+    return query.where(_L.motor_id.in_(bindparam("motors", expanding=True)))
+
+
+_PIECES = select(_N.piece, _N.n).where(_N.piece.in_(bindparam("pieces", expanding=True)), _N.n > 0)
+
+
 def _candidates(session: Session, words: Sequence[str]) -> tuple[list[Select[tuple[int]]], bool]:
-    """Queries that give at most 500 motors sharing the rarest pieces of the words, and whether there may be more."""
+    """Queries that give at most 300 motors sharing the rarest pieces of the words, and whether there may be more."""
     by_word = [asked_pieces(word) for word in words]
     every = sorted(set().union(*by_word))
-    counted = {row[0]: row[1] for row in session.execute(select(_N.piece, _N.n).where(_N.piece.in_(every), _N.n > 0))}
+    counted = {row[0]: row[1] for row in session.execute(_PIECES, {"pieces": every})}
     chosen: dict[str, int] = {}
     narrow = False
     room = max(1, CANDIDATES // len(words))
