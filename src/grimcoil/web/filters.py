@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from datetime import date, datetime
+from functools import lru_cache
 from typing import Any
 
 from jinja2 import pass_context
@@ -13,9 +14,14 @@ from grimcoil.core.readings import three_digits
 from grimcoil.core.units import USUAL, Units
 
 
+@lru_cache(maxsize=4096)  # a list shows the same days again and again
+def _written(year: int, month: int, day: int) -> str:
+    return f"{day} {date(year, month, day):%b %Y}"
+
+
 def day(value: date | None) -> str:
     """`24 Nov 2026`."""
-    return "" if value is None else f"{value.day} {value:%b %Y}"
+    return "" if value is None else _written(value.year, value.month, value.day)
 
 
 def month(value: date | None) -> str:
