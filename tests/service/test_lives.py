@@ -7,8 +7,10 @@ from sqlalchemy import select
 
 from grimcoil.core.errors import AlreadyKept, Forbidden, FormRefused, Unknown
 from grimcoil.core.people import Role
+from grimcoil.service import lives
 from grimcoil.service.amendments import Amendment, amend
 from grimcoil.service.closing import decide, sign
+from grimcoil.service.earlier import keep_earlier
 from grimcoil.service.jobs import Start, start_job
 from grimcoil.service.lives import happened, life, move, position, take_back
 from grimcoil.service.motor_states import OF_WINDING
@@ -163,6 +165,19 @@ def test_what_the_old_winding_showed_says_nothing_of_the_new_one(store, electric
     assert after["r40_low_mohm"] == before["r40_low_mohm"]
     assert _listed(store)[0] == "sound"
     assert verify(store).breaks == ()
+
+
+def test_one_rewound_before_that_was_known_is_unproven_from_the_next_start_on(
+    store, electrician, clock, tested, monkeypatch
+):  # fmt: skip
+    monkeypatch.setattr(lives, "await_tests", lambda _session, _state: None)
+    _happened(store, electrician, clock, "rewound", "2026-11-24")
+    assert _state(store)["verdict"] == "sound"
+    keep_earlier(store, clock())
+    now = _state(store)
+    assert (now["verdict"], _listed(store)[0]) == ("unproven", "unproven")
+    keep_earlier(store, clock())
+    assert _state(store) == now
 
 
 def test_a_rewind_entered_late_leaves_the_tests_that_came_after_it(store, electrician, clock, tested):

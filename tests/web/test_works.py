@@ -97,12 +97,13 @@ def test_a_position_without_a_supply_of_its_own_has_that_of_the_works(client, st
     plain = {name: words for name, words in PLATE.items() if name not in ("supply_system", "system_voltage_v")}
     client.post("/motors/new", data=plain)
     client.post("/motors/new", data=PLATE | {"tag": "BW-2", "position": "Beet crusher"})
-    assert "as the works has it" not in client.get("/positions/1").text
+    one, two = (re.search(r"/positions/\d+", client.get(f"/motors/{tag}").text)[0] for tag in ("BW-1", "BW-2"))
+    assert "as the works has it" not in client.get(one).text
     supply = {"supply_system": "corner-earthed", "system_voltage_v": "690"}
     assert client.post("/works/site", data=SITE | supply).status_code == 303
     assert 'value="690"' in client.get("/works").text
-    assert re.search(r"690 V [^<]*, as the works has it", client.get("/positions/1").text)
-    assert "as the works has it" not in client.get("/positions/2").text
+    assert re.search(r"690 V [^<]*, as the works has it", client.get(one).text)
+    assert "as the works has it" not in client.get(two).text
     assert "this position has 690 V" in client.get("/motors/BW-1").text  # a 460 V motor
     assert "this position has 690 V" not in client.get("/motors/BW-2").text
     subjects = []

@@ -19,7 +19,7 @@ from grimcoil.exchange.signed import read_link
 from grimcoil.exchange.subjects import StoredSubject, subject_text
 from grimcoil.service.bench import About, folded, record_of
 from grimcoil.service.criteria import limits_in
-from grimcoil.service.motor_states import spark_figures
+from grimcoil.service.motor_states import await_tests, spark_figures
 from grimcoil.service.register import link_register
 from grimcoil.service.signatures import add_link, link_earlier
 from grimcoil.service.subjects import AnyMotor, AnyPlace, AnyWinding, named_of, subject_of
@@ -42,7 +42,15 @@ def keep_earlier(store: Store, now: datetime) -> None:
     document_earlier(store, now)
     compare_earlier(store)
     link_register(store, now)
+    await_earlier(store)
     list_earlier(store)
+
+
+def await_earlier(store: Store) -> None:
+    """Motors that were rewound when what the old winding showed still stood on are unproven."""
+    with store.begin() as session:
+        for state in motor_rows.rewound_since(session):
+            await_tests(session, state)
 
 
 def list_earlier(store: Store) -> int:

@@ -119,6 +119,13 @@ def winding_now(session: Session, motor_id: int) -> WindingRow | None:
     return session.scalar(query)
 
 
+def rewound_since(session: Session) -> Sequence[MotorState]:
+    """States that tell of a winding that another has taken the place of, on the day of its last test or after it."""
+    newer = (_WINDING.id != _STATE.winding_id) & (_WINDING.since >= _STATE.last_on)
+    query = select(MotorState).join(WindingRow.__table__, _WINDING.motor_id == _STATE.motor_id).where(newer)
+    return session.scalars(query.distinct()).all()
+
+
 class LifeLine(NamedTuple):
     """Something that happened to a motor, as it is read."""
 
