@@ -9,7 +9,7 @@ from datetime import date, datetime
 from decimal import Decimal
 from typing import Any, NamedTuple
 
-from sqlalchemy import Date, bindparam, func, select, text
+from sqlalchemy import Date, bindparam, exists, func, select, text
 from sqlalchemy.orm import Session, aliased, joinedload
 
 from grimcoil.store.lines import SiteLine, names_of
@@ -121,9 +121,8 @@ def winding_now(session: Session, motor_id: int) -> WindingRow | None:
 
 def rewound_since(session: Session) -> Sequence[MotorState]:
     """States that tell of a winding that another has taken the place of, on the day of its last test or after it."""
-    newer = (_WINDING.id != _STATE.winding_id) & (_WINDING.since >= _STATE.last_on)
-    query = select(MotorState).join(WindingRow.__table__, _WINDING.motor_id == _STATE.motor_id).where(newer)
-    return session.scalars(query.distinct()).all()
+    another = (_WINDING.motor_id == _STATE.motor_id) & (_WINDING.id != _STATE.winding_id)
+    return session.scalars(select(MotorState).where(exists().where(another, _WINDING.since >= _STATE.last_on))).all()
 
 
 class LifeLine(NamedTuple):
