@@ -4,12 +4,14 @@ import csv
 import io
 
 import pytest
+from sqlalchemy import text
 
 from demo.big import FIRST_ID, Size, fill
 from demo.rounds import seed_rounds
 from demo.scenario import seed
 from demo.works import MOTORS
 from grimcoil.service.signing_in import actor_of
+from grimcoil.store import plotting
 from grimcoil.store.people import by_login
 from grimcoil.store.tables import Job, Motor
 
@@ -81,7 +83,7 @@ def test_tests_under_other_conditions_than_the_last_are_marked(client, store):
     assert client.get("/motors/DD-207/trend").text.count("unlike the last") == 1
 
 
-def test_a_life_too_long_for_one_picture_goes_on_behind_it(client, store):
+def test_a_life_too_long_for_one_picture_goes_on_behind_it(client, store, monkeypatch):
     with store.begin() as session:
         fill(session, Size(2, 130, 0))
         number = FIRST_ID
@@ -90,3 +92,24 @@ def test_a_life_too_long_for_one_picture_goes_on_behind_it(client, store):
     page = client.get(f"/motors/{name}/trend").text
     assert page.count('<tr id="test-') == 60
     assert "70 tests before" in page.replace("\n", " ")
+    assert "60 of 130 tests" in page
+    monkeypatch.setattr(plotting, "COUNTED", 100)
+    page = client.get(f"/motors/{name}/trend").text.replace("\n", " ")
+    assert "60 of 100+ tests" in page
+    assert "The tests before" in page
+
+
+def test_a_long_life_is_not_read_for_its_first_day_and_its_number(store, monkeypatch):
+    monkeypatch.setattr(plotting, "COUNTED", 80)
+    with store.begin() as session:
+        fill(session, Size(2, 900, 0))
+        session.execute(text("ANALYZE TABLE job"))
+        counted = text("SHOW SESSION STATUS LIKE 'Handler_read%'")
+        before = sum(int(n) for _, n in session.execute(counted))
+        found = plotting.plotted_jobs(session, FIRST_ID, None, None)
+        read = sum(int(n) for _, n in session.execute(counted)) - before
+        ends = session.execute(
+            text(f"SELECT MIN(tested_on), MAX(tested_on) FROM job WHERE motor_id = {FIRST_ID}")
+        ).one()
+    assert (len(found.jobs), found.in_span, (found.first, found.last)) == (60, 81, tuple(ends))
+    assert read < 400

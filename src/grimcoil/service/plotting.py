@@ -69,6 +69,11 @@ class TrendView:
     limits: Criteria
     follow: Follow = ()
 
+    @property
+    def counted(self) -> str:
+        """How many tests the span has, as far as they are counted: a long life isn't read for its number."""
+        return str(self.in_span) if self.in_span <= rows.COUNTED else f"{rows.COUNTED}+"
+
 
 def trend_view(
     store: Store, tag: str, years: tuple[int | None, int | None], sisters: Sequence[str], today: date

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
 from typing import Any, NamedTuple
 
-from sqlalchemy import Date, bindparam, func, select, text
+from sqlalchemy import Date, bindparam, func, literal, select, text
 from sqlalchemy.orm import Session
 
 from grimcoil.store.jobs import ACCEPTED, FirstOhms, first_ohms
@@ -20,13 +20,14 @@ from grimcoil.store.tables import Job, Utc, columns
 
 _J = columns(Job)
 MOST = 60  # tests of one picture; a longer life is looked at span by span
+COUNTED = 1000  # so many are told apart; beyond it is "more than"
 SISTERS = 8
 
 
 @dataclass(frozen=True, slots=True)
 class PlottedJobs:
     """Tests of a span, oldest first, each with the assessment it keeps; the first and last day of all there are; how
-    many of the span there are, the newest of which are here.
+    many of the span there are, the newest of which are here; more than `COUNTED` are one more than that.
     """
 
     jobs: Sequence[SignedJob]
@@ -41,8 +42,10 @@ def plotted_jobs(session: Session, motor_id: int, since: date | None, until: dat
     mine = (_J.motor_id == motor_id) & (_J.state == "signed") & _J.tested_on.is_not(None)
     span = mine if since is None else mine & (_J.tested_on >= since)
     span = span if until is None else span & (_J.tested_on <= until)
-    ends = [select(end(_J.tested_on)).where(mine).scalar_subquery() for end in (func.min, func.max)]
-    counted = select(func.count()).where(span).scalar_subquery()
+    day = _J.tested_on
+    ends = [select(day).where(mine).order_by(way).limit(1).scalar_subquery() for way in (day, day.desc())]
+    some = select(literal(1)).select_from(Job.__table__).where(span).limit(COUNTED + 1).subquery()
+    counted = select(func.count()).select_from(some).scalar_subquery()
     query = select(*columns(Job, SignedJob._fields), _J.assessment, *ends, counted).where(span)
     rows = session.execute(query.order_by(_J.tested_on.desc(), _J.id.desc()).limit(MOST)).all()[::-1]
     if not rows:
