@@ -82,6 +82,21 @@ def test_what_was_found_goes_by_escape_and_by_going_elsewhere(big):
     expect(found).to_be_hidden()
 
 
+def test_an_answer_that_comes_after_the_box_was_left_opens_nothing(big):
+    waiting = []
+    big.goto("/motors")
+    big.route("**/motors/_found*", lambda route: waiting.append(route))  # noqa: PLW0108 - a builtin can't be one
+    with big.expect_request("**/motors/_found*"):
+        big.get_by_role("searchbox").first.press_sequentially("fan")
+    big.get_by_role("heading", name="Motors").click()
+    big.evaluate("() => document.activeElement.blur()")
+    with big.expect_response("**/motors/_found*") as answer:
+        waiting[-1].continue_()
+    answer.value.finished()
+    big.evaluate("() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))")
+    assert big.locator(".found a").count() == 0
+
+
 def test_a_serial_or_a_tag_written_anyhow_is_its_motor(big):
     big.goto("/motors")
     box = big.get_by_role("searchbox").first

@@ -110,6 +110,10 @@ function tallied(event) {
 
 for (const what of ["click", "change"]) document.addEventListener(what, tallied);
 for (const what of ["click", "focusin"]) document.addEventListener(what, leaveFound);
+document.addEventListener("htmx:beforeSwap", (event) => { // an answer that comes after the box was left opens nothing
+  const { target } = event.detail;
+  if (target.matches(".found") && !target.parentNode.contains(document.activeElement)) event.detail.shouldSwap = false;
+});
 document.addEventListener("keydown", findKeys);
 document.addEventListener("keydown", visit);
 document.addEventListener("keydown", key);
