@@ -98,7 +98,7 @@ class Part:
     seen: bool = False
 
 
-LONG = 2000  # links; a shorter chain is walked before another process has begun
+LONG = 8000  # links; a shorter chain is walked about as soon as other processes have begun
 PIECE = 500
 AHEAD = 3  # pieces a worker, walked and not yet taken in: what is held in memory, however long the chain
 
