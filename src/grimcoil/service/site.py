@@ -76,7 +76,7 @@ def colours_of(store: Store) -> tuple[str, ...]:
 
 
 def keep_site(store: Store, actor: Actor, texts: Mapping[str, str], now: datetime) -> None:
-    """Keep the settings; jobs that were begun keep their criteria, signed ones everything. Raises Forbidden, FormRefused."""
+    """Keep the settings; a job already begun keeps its criteria, a signed one all. Raises Forbidden, FormRefused."""
     actor.need(Action.KEEP_WORKS)
     fields = Fields(texts)
     name = fields.take("works_name", short(100), required=True)
