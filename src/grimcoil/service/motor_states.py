@@ -82,8 +82,7 @@ def await_tests(session: Session, state: MotorState) -> None:
         return
     due = after_rewind(winding.since)
     state.winding_id, state.verdict = winding.id, Verdict.UNPROVEN.value
-    state.next_on, state.next_why = due.on, due.why
-    state.why = "R" + due.why.removeprefix("At once: r")
+    state.next_on, state.next_why, state.why = due.on, due.why, due.why
     for name in OF_WINDING:
         setattr(state, name, None)
 

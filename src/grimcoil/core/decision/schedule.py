@@ -33,9 +33,9 @@ def after_rewind(since: date) -> NextTest:
     since: day it was rewound. Handbook chapters 2 and 9: a rewind starts a new series.
 
     >>> after_rewind(date(2026, 3, 14)).why
-    'At once: rewound 14 Mar 2026, nothing tested since'
+    'Rewound 14 Mar 2026, nothing tested since'
     """
-    return NextTest(since, f"At once: rewound {since.day} {since:%b %Y}, nothing tested since")
+    return NextTest(since, f"Rewound {since.day} {since:%b %Y}, nothing tested since")
 
 
 def next_test(
