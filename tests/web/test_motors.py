@@ -44,6 +44,7 @@ def test_a_tag_in_another_spelling_is_asked_about_and_what_was_typed_stays(clien
     assert (answer.status_code, 'value="S-77"' in answer.text) == (200, True)
     assert f"BW-1 is on the register: is {tag} the same motor in another spelling?" in answer.text
     assert "Is it another motor?" in answer.text
+    assert "It is another one: register" in answer.text
     key = re.search(r'name="confirmed" value="([^"]*)"', answer.text)[1]
     other = register(client, tag="BW.1", position="", confirmed=html.unescape(key))
     assert "is BW.1 the same motor" in other.text  # confirmed of that tag alone
