@@ -45,6 +45,7 @@ from grimcoil.core.measured import (
 from grimcoil.core.plate import check_plate, check_system
 from grimcoil.core.position import check_position, check_rewound
 from grimcoil.core.resistance.judge import ResistanceResult, judge_resistance
+from grimcoil.core.resistance.opens import settled_opens
 from grimcoil.core.side.kinds import SIDE_KINDS
 from grimcoil.core.subject import Subject
 from grimcoil.core.supply import SupplyResult, judge_supply
@@ -165,12 +166,14 @@ class Assessment:
 def assess(record: JobRecord, trend_findings: Iterable[Finding] = ()) -> Assessment:
     """Judge every test of a record and decide. No reading can make it raise."""
     subject = record.subject
-    done = _judged(record.tests, subject)
+    tests, lost = _settled(record.tests, subject)
+    done = _judged(tests, subject)
     by_kind = {
         kind: tuple(result for _, result in done.get(kind, ()))
         for kind in (*ALWAYS, *(k for k in done if k not in ALWAYS))
     }
     together = [
+        *lost,
         *resistance_together(done.get("winding_resistance", ()), subject),
         *insulation_together(done.get("insulation", ()), done.get("winding_to_winding", ())),
     ]
@@ -236,6 +239,16 @@ def _judged(tests: Sequence[Test], subject: Subject) -> dict[str, list[tuple[Any
     return done
 
 
+def _settled(tests: Sequence[Test], subject: Subject) -> tuple[Sequence[Test], tuple[Finding, ...]]:
+    """The tests in their order, without opens that another reading of the same pair contradicts."""
+    ohms = [test for test in tests if isinstance(test, ResistanceTest)]
+    settled, findings = settled_opens(ohms, subject)
+    if not findings:
+        return tests, ()
+    left = iter(settled)
+    return [next(left) if isinstance(test, ResistanceTest) else test for test in tests], findings
+
+
 def _plate_findings(subject: Subject) -> list[Finding]:
     plates = [subject.plate, *subject.speeds.values()]
     return [
@@ -260,6 +273,9 @@ def _worst(done: Mapping[str, Sequence[tuple[Any, Result]]], rest: Sequence[Find
     """The worst verdict of any test. What the key tests leave unproven is the standing's to say, need by need."""
     verdicts = [finding.severity for finding in rest]
     for kind, pairs in done.items():
-        graded = kind in GRADED
-        verdicts += [r.verdict for _, r in pairs if not (graded and r.verdict is Verdict.UNPROVEN)]
+        for _, result in pairs:
+            if kind in GRADED and result.verdict is Verdict.UNPROVEN:  # what it shows beside that isn't dropped
+                verdicts += [f.severity for f in result.findings if f.severity is not Verdict.UNPROVEN]
+            else:
+                verdicts.append(result.verdict)
     return worst([Verdict.SOUND, *verdicts])

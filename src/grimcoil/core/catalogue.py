@@ -62,7 +62,7 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (
         _CALC,
         "start to run is the sum of the other two",
-        "single-phase-leads single-phase-reversible single-phase-no-sum single-phase-open",
+        "single-phase-leads single-phase-reversible single-phase-no-sum single-phase-open single-phase-unclear",
     ),
     (
         _TRADE,
@@ -70,6 +70,7 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
         "capacitor-alive capacitor-open capacitor-shorted capacitor-unclear",
     ),
     (_TRADE, "closed at rest, open by hand", "switch-closed switch-open switch-opens switch-stuck"),
+    (_TRADE, "sizes that such a part never has", "size-absurd"),
     (_TRADE, "turned uncoupled first", "rotation-right rotation-wrong rotation-coupled"),
     (_TRADE, "at half of new the whole set goes", "brushes-worn brushes-near-half brushes-long"),
     (_STD, "bearing makers' rule, 0.005 D B grams", "grease-grams"),
@@ -84,11 +85,11 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
         "a third of line current in star; the timer about the run-up",
         "star-delta-early star-delta-late star-delta-timer star-delta-third star-delta-share",
     ),
-    (_CALC, "at a tap k: motor k, line and torque k squared", "autotransformer-share"),
+    (_CALC, "at a tap k: motor k, line and torque k squared", "autotransformer-share tap-unclear"),
     (_TRADE, "a direct start draws 5 to 8 times full load", "starter-inrush starter-inrush-high starter-inrush-low"),
     (_STD, "IEC 60947-4-1, a coil works from 85 to 110 %", "starter-coil starter-coil-over starter-coil-under"),
     (_TRADE, "each start heats like minutes of running", "starts-many starts-some starts-few starts-class"),
-    (_TRADE, "waves of two phases lie together", "surge-alike surge-apart"),
+    (_TRADE, "waves of two phases lie together", "surge-alike surge-apart surge-unclear"),
     (_TRADE, "heard and felt on a round", "vibration-sound vibration-watch vibration-act"),
     (_TRADE, "each observation suggests the next check", "observation-sound observation-watch observation-act"),
     # drying
@@ -117,6 +118,7 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     ),
     (_TRADE, "a short of a few turns hides below the meter's digits", "few-turns-hidden"),
     (_CALC, "the same pair read twice", "reading-twice repeat-differs"),
+    (_TRADE, "two readings that agree condemn, one lost contact nobody", "open-once contact-lost"),
     (_CALC, "pairs the lead scheme doesn't join inside", "path-between-coils"),
     (_TRADE, "a kilo-ohm across a power winding is as good as open", "kilohm-open"),
     (_TRADE, "a beep sounds only below some tens of ohms", "beep-only"),
@@ -140,6 +142,7 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (_TRADE, "a short hold is a spot value, never a 1-minute value", "spot-only"),
     (_STD, "IEEE 43-2013 correction to 40 °C, 10 to 85 °C", "correction-out-of-range"),
     (_STD, "IEEE 43-2013 Table 1", "test-voltage-high test-voltage-low"),
+    (_TRADE, "below 250 V on a winding rated above it nothing passes", "test-voltage-too-low"),
     (_STD, "IEEE 43: positive to frame, negative to winding", "polarity-turned"),
     (
         _STD,
@@ -201,6 +204,8 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (_CALC, "a clamp round two or three lines shows their sum", "clamp-round-more"),
     (_TRADE, "all lines low: uncoupled or a broken belt", "current-all-low"),
     (_TRADE, "no-load current about 25 to 50 % of full load, more for slow motors", "no-load-usual no-load-high"),
+    (_TRADE, "uncoupled it never takes more than full load", "no-load-over-plate"),
+    (_TRADE, "uncoupled it runs close to its synchronous speed", "no-load-slow"),
     (_CALC, "a brake between two lines adds to these two", "brake-pair"),
     (
         _CALC,
@@ -220,7 +225,7 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (_TRADE, "closed poles near 0 and alike", "poles-alike poles-differ pole-high-ohms"),
     (_TRADE, "a coil open or shorted doesn't pull in", "coil-sound coil-open-circuit coil-shorted"),
     (_TRADE, "no volts at the coil: control fuse, then the control chain", "coil-no-volts"),
-    (_CALC, "C = I / (2 π f U)", "capacitor-fits capacitor-off"),
+    (_CALC, "C = I / (2 π f U)", "capacitor-fits capacitor-off capacitor-coarse"),
     (_STD, "IEC 60228 class 2, ASTM B258", "cable-fits cable-joint-high cable-odd"),
     (_TRADE, "a cable alone, far end open or joined", "cable-to-earth cable-between-cores cable-core-open cable-clear"),
     # leads and connections

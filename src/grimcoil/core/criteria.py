@@ -69,6 +69,7 @@ class Criteria:
     absurd_times: Limit
     capacitor_off: Limit
     frame_below_class_k: Limit
+    no_load_slip: Limit
     open_above_ohm: Limit
     reference_temperature_c: Limit
     dead_below_v: Limit
@@ -116,6 +117,7 @@ FIELD_GENERAL = Criteria(
     absurd_times=Limit(10, "1", "so many times the expected reading is a slip of the decimal point", _TRADE),
     capacitor_off=Limit(10, "%", "capacitance against the marking", _TRADE),
     frame_below_class_k=Limit(40, "K", "a frame runs some tens of kelvin below its winding", _TRADE),
+    no_load_slip=Limit(5, "%", "uncoupled a motor runs close to its synchronous speed", _TRADE),
     open_above_ohm=Limit(1000, "Ω", "a kilo-ohm across a power winding is as good as open", _TRADE),
     reference_temperature_c=Limit(25, "°C", "IEEE 118 reference", _STD),
     dead_below_v=Limit(5, "V", "about 0 V when proving dead", _TRADE),

@@ -147,11 +147,11 @@ def _spread_finding(lines: _Lines, criteria: Criteria) -> Finding:
 def _load_findings(lines: _Lines, rated: float | None, subject: Subject, test: CurrentTest) -> list[Finding]:
     if rated is None or lines.pattern == "line-lost":
         return []
+    if test.loaded is False:
+        return _no_load(lines, rated, subject, test)
     if lines.mean >= STARTING_TIMES * rated:
         text = f"{lines.mean:.3g} A is {lines.mean / rated:.1f} times the plate: a starting current. Let it settle."
         return [unproven("current-starting", text)]
-    if test.loaded is False:
-        return [_no_load(lines, rated, subject)]
     service_factor = subject.plate.service_factor
     line, high = lines.highest, lines.amps[lines.highest]
     alike = within(lines.unbalance, subject.criteria.current_unbalance_sound.value)
@@ -173,14 +173,38 @@ def _load_findings(lines: _Lines, rated: float | None, subject: Subject, test: C
     return []
 
 
-def _no_load(lines: _Lines, rated: float, subject: Subject) -> Finding:
-    share = 100 * lines.mean / rated
+def _no_load(lines: _Lines, rated: float, subject: Subject, test: CurrentTest) -> list[Finding]:
+    """Uncoupled: more than the plate is a fault whatever the poles; well under synchronous speed is one of its own."""
     plate = subject.plate
     poles = pole_number(plate.speed_rpm, plate.frequency_hz) if plate.speed_rpm and plate.frequency_hz else None
+    slow = _slow_uncoupled(test.speed_rpm, poles, plate.frequency_hz, subject.criteria)
+    return [_no_load_amps(lines, rated, poles), *slow]
+
+
+def _no_load_amps(lines: _Lines, rated: float, poles: int | None) -> Finding:
+    share = 100 * lines.mean / rated
+    line, high = lines.highest, lines.amps[lines.highest]
+    if not within(high, rated):
+        text = f"Uncoupled {line} takes {high:.3g} A, above the plate's {rated:g} A with nothing to drive. Stop it."
+        again = " Read during the start? Let it settle." if lines.mean >= STARTING_TIMES * rated else ""
+        return act("no-load-over-plate", f"{text} Check the connection, the volts, then the turns.{again}")
     text = f"Uncoupled it takes {share:.0f} % of full load; 25 to 50 % is usual, more for slow motors"
     if share > NO_LOAD_PERCENT and (poles or 4) <= 4:
         return watch("no-load-high", f"{text}: compare with the acceptance run; a wrong connection shows so.")
     return sound("no-load-usual", f"{text}. Compare with the acceptance run.")
+
+
+def _slow_uncoupled(
+    speed_rpm: float | None, poles: int | None, frequency_hz: float | None, criteria: Criteria
+) -> list[Finding]:
+    if speed_rpm is None or poles is None or frequency_hz is None:
+        return []
+    synchronous = 120 * frequency_hz / poles
+    slip, most = 100 * (1 - speed_rpm / synchronous), criteria.no_load_slip.value
+    if within(slip, most):
+        return []
+    text = f"Uncoupled it turns {speed_rpm:g} r/min, {slip:.0f} % under {synchronous:g}; up to {most:g} % is usual."
+    return [act("no-load-slow", f"{text} Check the connection, the volts, the bearings, then the rotor.")]
 
 
 def _remarks(lines: _Lines, test: CurrentTest, subject: Subject) -> list[Finding]:

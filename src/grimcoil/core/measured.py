@@ -100,12 +100,15 @@ class SupplyTest:
 
 @dataclass(frozen=True, slots=True)
 class CurrentTest:
-    """Settled amps by line; brake_a is subtracted from the lines it names. loaded: False when uncoupled."""
+    """Settled amps by line; brake_a is subtracted from the lines it names. loaded: False when uncoupled; speed_rpm: of
+    the shaft while they were read.
+    """
 
     readings: Mapping[str, Reading]
     brake_a: Mapping[str, float] = field(default_factory=dict)
     loaded: bool | None = None
     hookup: Hookup = ANYWHERE
+    speed_rpm: float | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -123,6 +123,7 @@ class LineCurrent(PlacedTest):
     readings: ByName = Field(default_factory=dict)
     brake_a: dict[Text, NotNegative] = Field(default_factory=dict)
     loaded: bool | None = None
+    speed_rpm: NotNegative | None = None
 
 
 class ContactDrop(PlacedTest):

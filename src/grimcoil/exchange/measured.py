@@ -127,7 +127,7 @@ def _current(given: LineCurrent, around: Around) -> core.CurrentTest:
     for names, key in ((given.readings, "readings"), (given.brake_a, "brake_a")):
         _named(names, line_of, f"{around.path}.{key}", _LINE_NAMES)
     amps = readings(given.readings, CURRENT, f"{around.path}.readings")
-    return core.CurrentTest(amps, given.brake_a, given.loaded, given.hookup())
+    return core.CurrentTest(amps, given.brake_a, given.loaded, given.hookup(), given.speed_rpm)
 
 
 def _cable(given: CableAlone, around: Around) -> core.CableTest:

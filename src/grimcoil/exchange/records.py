@@ -222,8 +222,8 @@ def _supply(test: m.SupplyTest) -> Json:
 
 
 def _current(test: m.CurrentTest) -> Json:
-    loaded = {} if test.loaded is None else {"loaded": test.loaded}
-    return {"readings": _texts(test.readings)} | _said({"brake_a": dict(test.brake_a)}) | loaded
+    more = _flags(loaded=test.loaded, speed_rpm=test.speed_rpm)
+    return {"readings": _texts(test.readings)} | _said({"brake_a": dict(test.brake_a)}) | more
 
 
 def _flags(**given: Any) -> Json:

@@ -15,7 +15,7 @@ from grimcoil.core.side import single_phase, starting, wear
 from grimcoil.core.side.kinds import SIDE_KINDS
 from grimcoil.core.side.kinds import SideTest as CoreSideTest
 from grimcoil.exchange.kinds import ByName, PlacedTest
-from grimcoil.exchange.strict import NotNegative, Positive, ReadingText, Text, optional, readings
+from grimcoil.exchange.strict import AGAIN, NotNegative, Positive, ReadingText, Text, optional, readings
 
 T = TypeVar("T")
 Seconds = NotNegative
@@ -46,7 +46,7 @@ class CentrifugalSwitch(PlacedTest):
 
 
 class Rotation(PlacedTest):
-    """Way round wanted and seen, looking at the shaft's end: any two words that are the same or not."""
+    """Way round wanted and seen, looking at the shaft's end: `cw`, `ccw` and their like, or by the arrow."""
 
     kind: Literal["rotation"]
     wanted: Text | None = None
@@ -148,7 +148,8 @@ SideTest = (
 
 def read_single_phase(given: SinglePhase, path: str) -> single_phase.SinglePhaseTest:
     """Pairs of letters or numbers. Raises RecordRefusal with the path of a pair that is none."""
-    for pair in given.readings:
+    for name in given.readings:
+        pair = name.removesuffix(AGAIN)
         if not re.fullmatch(r"\s*\w{1,10}\s*-\s*\w{1,10}\s*", pair) or len({p.strip() for p in pair.split("-")}) != 2:
             raise RecordRefusal(f"{path}.readings.{pair}", pair, "two leads with - between them", "A-B")
     return single_phase.SinglePhaseTest(readings(given.readings, LOW_OHM, f"{path}.readings"))

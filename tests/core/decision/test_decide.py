@@ -62,11 +62,32 @@ def test_a_falling_trend_shortens_the_interval():
     assert (decision.action, decision.verdict) == ("return-retest", Verdict.WATCH)
 
 
-def test_an_overload_alike_in_all_lines_looks_elsewhere_only_once_the_key_tests_are_proven():
+def test_an_overload_alike_in_all_lines_is_stopped_whatever_else_was_read():
     overload = [finding("overload-alike")]
-    assert decided(overload, Verdict.ACT).action == "look-elsewhere"
+    assert decided(overload, Verdict.ACT).action == "remove-now"
     assert decided([*overload, finding("volts-low", Verdict.WATCH)], Verdict.ACT).action == "correct-supply"
-    assert decided(overload, Verdict.ACT, MISSING).action == "test-more"
+    assert decided(overload, Verdict.ACT, MISSING).action == "remove-now"
+
+
+def test_many_starts_look_elsewhere_only_once_the_key_tests_are_proven_and_nothing_speaks_against_the_motor():
+    starts = [finding("starts-many")]
+    assert decided(starts, Verdict.ACT).action == "look-elsewhere"
+    assert decided(starts, Verdict.ACT, MISSING).action == "test-more"
+    assert decided([*starts, finding("trend-falling", Verdict.WATCH)], Verdict.ACT).action == "return-retest"
+    assert decided([*starts, finding("trend-below-minimum")], Verdict.ACT).action == "test-more"
+
+
+def test_a_passed_surge_test_takes_the_doubt_of_a_few_turns_away():
+    codes = lambda found: {f.code for f in found.evidence_against}  # noqa: E731
+    assert "few-turns-hidden" in codes(decided(GOOD))
+    assert "few-turns-hidden" not in codes(decided([*GOOD, finding("surge-alike", Verdict.SOUND)]))
+
+
+def test_what_is_on_watch_is_the_reason_to_test_sooner():
+    decision = decided([*GOOD, finding("ohmmeter-suspect", Verdict.WATCH)], Verdict.WATCH)
+    assert decision.action == "return-retest"
+    assert "ohmmeter-suspect" in decision.why
+    assert "ohmmeter-suspect" in {f.code for f in decision.evidence_for}
 
 
 def test_what_the_maker_forbids_is_named_and_the_motor_goes_back_unproven():

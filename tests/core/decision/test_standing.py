@@ -197,15 +197,27 @@ def test_a_coarse_meter_condemns_nobody():
         assert (whole_thing.decision.action, whole_thing.decision.verdict.value) == ("test-more", "unproven")
 
 
-def test_fewer_digits_than_the_meter_shows_prove_nothing():
+@pytest.mark.parametrize(
+    ("text", "resolution", "action", "fewer"),
+    [
+        ("2.4", "0.001", "test-more", True),
+        ("2.40", "0.001", "return", False),  # the digits that were typed prove it
+        ("2.400", "0.001", "return", False),
+        ("2.40", None, "return", False),
+    ],
+)
+def test_fewer_digits_than_the_meter_shows_ask_for_the_rest_only_where_they_prove_nothing(
+    text, resolution, action, fewer
+):
     document = whole("three-lead-wye")
-    for resolution, action in (("0.001", "test-more"), (None, "return")):
-        typed = {"kind": "winding_resistance", "readings": {"1-2": "2.40", "2-3": "2.40", "3-1": "2.40"}}
-        typed |= {"resolution": resolution} if resolution else {}
-        document["tests"] = [typed if ohms_of("1-2")(t) else t for t in document["tests"]]
-        decision = decided(document)
-        assert decision.action == action
-        assert any(f.code == "digits-fewer" for f in decision.evidence_for) == (resolution is not None)
+    typed = {"kind": "winding_resistance", "readings": dict.fromkeys(("1-2", "2-3", "3-1"), text)}
+    typed |= {"resolution": resolution} if resolution else {}
+    document["tests"] = [typed if ohms_of("1-2")(t) else t for t in document["tests"]]
+    decision = decided(document)
+    assert decision.action == action
+    found = {f.code: f.text for f in (*decision.evidence_for, *decision.evidence_against)}
+    assert ("digits-fewer" in found) == fewer
+    assert not any("or finer" in words for words in found.values())
 
 
 def test_a_pair_under_two_names_is_one_pair():

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from grimcoil.core.choices import Occasion
 from grimcoil.core.decision.needs import LeftOut
-from grimcoil.core.decision.rules import ACTIONS, NAMED, RETURNING, RULES, Rule
+from grimcoil.core.decision.rules import ACTIONS, NAMED, OUTSIDE_THE_MOTOR, RETURNING, RULES, Rule
 from grimcoil.core.decision.standing import Standing
 from grimcoil.core.findings import Finding, Verdict, by_weight, unproven, worst
 
@@ -60,9 +60,9 @@ def decide(evidence: Evidence, occasion: str = Occasion.ROUTINE) -> Decision:
     occasion: rules name it as `occasion-…` beside codes.
     """
     stands = evidence.standing
-    rule = _first_rule(evidence.heard & NAMED, occasion)
+    rule = _governing_rule(evidence, occasion)
     acting = evidence.worst is Verdict.ACT
-    if rule is not None and _may_govern(rule, acting, stands.open):
+    if rule is not None:
         trend = worst(f.severity for f in evidence.findings if f.code in rule.any_of)
         overall = worst([evidence.worst, trend, *([Verdict.UNPROVEN] if stands.open else [])])
         return _decision(rule.action, overall, evidence, rule.any_of | rule.needs, rule.why)
@@ -75,19 +75,26 @@ def decide(evidence: Evidence, occasion: str = Occasion.ROUTINE) -> Decision:
     return _returned(evidence, called_out=occasion == Occasion.CALL_OUT)
 
 
-def _first_rule(heard: frozenset[str], occasion: str) -> Rule | None:
-    """The first rule that fits; heard: the codes found that any rule names, none in most sound jobs."""
+def _governing_rule(evidence: Evidence, occasion: str) -> Rule | None:
+    """The first by rank that fits and keeps the motor from work; where none does, the least mild that lets it go."""
+    heard = evidence.heard & NAMED
     if not heard:
         return None
     codes = heard | {f"occasion-{occasion}"}
-    return next((rule for rule in RULES if _fits(rule, codes)), None)
+    fitting = [rule for rule in RULES if _fits(rule, codes) and _may_govern(rule, evidence)]
+    holding = next((rule for rule in fitting if rule.action not in RETURNING), None)
+    return holding or max(fitting, key=lambda rule: RETURNING.index(rule.action), default=None)
 
 
-def _may_govern(rule: Rule, acting: bool, key_open: bool) -> bool:
-    """A fault is a fault whatever wasn't read; what sends the motor back to work waits for every key test."""
-    if rule.action in RETURNING:
-        return not key_open and (not acting or rule.action == "look-elsewhere")
-    return acting or not key_open
+def _may_govern(rule: Rule, evidence: Evidence) -> bool:
+    """A fault is a fault whatever wasn't read; what sends the motor back to work waits for every key test, and for
+    everything that speaks against the motor.
+    """
+    acting, key_open = evidence.worst is Verdict.ACT, evidence.standing.open
+    if rule.action not in RETURNING:
+        return acting or not key_open
+    against = {f.code for f in evidence.findings if f.severity is Verdict.ACT} - OUTSIDE_THE_MOTOR
+    return not key_open and not (acting and against)
 
 
 def _why_open(evidence: Evidence) -> str:
@@ -109,7 +116,7 @@ def _returned(evidence: Evidence, called_out: bool) -> Decision:
     left = evidence.standing.left_out
     good = frozenset(f.code for f in evidence.findings if f.severity is Verdict.SOUND)
     if evidence.worst is Verdict.WATCH:
-        return _decision("return-retest", Verdict.WATCH, evidence, good, "nothing stops it, something wants watching")
+        return _watched(evidence, good)
     if left:
         stays = _listed(one.stays_unproven for one in left)
         return _decision("return", Verdict.UNPROVEN, evidence, good, f"{left[0].why}: {stays} stays unproven")
@@ -118,6 +125,13 @@ def _returned(evidence: Evidence, called_out: bool) -> Decision:
         return _decision("return-retest", Verdict.UNPROVEN, evidence, good, why)
     action, why = ("look-elsewhere", "electrically sound") if called_out else ("return", "all that was tested is sound")
     return _decision(action, Verdict.SOUND, evidence, good, why)
+
+
+def _watched(evidence: Evidence, good: frozenset[str]) -> Decision:
+    """It goes back and is tested sooner, and what is on watch says why."""
+    watched = [finding for finding in evidence.findings if finding.severity is Verdict.WATCH]
+    why = f"nothing stops it; on watch: {watched[0].text}" if watched else "nothing stops it, something wants watching"
+    return _decision("return-retest", Verdict.WATCH, evidence, good | {f.code for f in watched}, why)
 
 
 def _fits(rule: Rule, codes: frozenset[str]) -> bool:
@@ -131,7 +145,8 @@ def _decision(action: str, verdict: Verdict, evidence: Evidence, speaking: froze
     for finding in evidence.findings:
         speaks = finding.code in speaking or (finding.severity is Verdict.SOUND) == returning
         (favours if speaks else rest).append(finding)
-    if returning and any(finding.code == "balanced" for finding in evidence.findings):
+    codes = {finding.code for finding in evidence.findings}
+    if returning and "balanced" in codes and "surge-alike" not in codes:
         rest.append(FEW_TURNS)
     stands = evidence.standing
     return Decision(

@@ -24,6 +24,7 @@ class NeedKind(StrEnum):
 
     OHMS = "winding_resistance"
     FRAME = "insulation"
+    INDEX = "insulation_index"
     BETWEEN = "winding_to_winding"
     VOLTS = "supply_voltage"
     AMPS = "line_current"
@@ -32,7 +33,7 @@ class NeedKind(StrEnum):
     IDENTIFY = "identify"
 
 
-DEAD = frozenset({NeedKind.OHMS, NeedKind.FRAME, NeedKind.BETWEEN})
+DEAD = frozenset({NeedKind.OHMS, NeedKind.FRAME, NeedKind.INDEX, NeedKind.BETWEEN})
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,7 +129,8 @@ def needs(scheme: str, occasion: str = Occasion.ROUTINE, forbidden: bool = False
     if forbidden:
         steps = ("winding_to_winding", "insulation") if len(groups_of(scheme)) > 1 else ("insulation",)
         return Needs((*keys, *live), tuple(LeftOut(step, BAN, _STAYS[step]) for step in steps))
-    return Needs((*keys, *_between(scheme), *_frame(scheme), *live))
+    index = _index(scheme) if occasion == Occasion.AFTER_DRYING else ()
+    return Needs((*keys, *_between(scheme), *_frame(scheme), *index, *live))
 
 
 _STAYS = {
@@ -151,6 +153,18 @@ def _frame(scheme: str) -> tuple[Need, ...]:
         Need(
             NeedKind.FRAME, f"insulation.{'-'.join(group)}.60",
             f"insulation of {', '.join(group)} to frame, held 1 minute", group, ("frame",), (), frozenset({number}),
+        )
+        for number, group in enumerate(groups_of(scheme))
+    )  # fmt: skip
+
+
+def _index(scheme: str) -> tuple[Need, ...]:
+    """After drying a ratio or an index is asked too: the value of 30 s, or that of 10 minutes in its stead."""
+    return tuple(
+        Need(
+            NeedKind.INDEX, f"insulation.{'-'.join(group)}.30",
+            f"insulation of {', '.join(group)} to frame at 30 s, or at 10 minutes", group, ("frame",), (),
+            frozenset({number}),
         )
         for number, group in enumerate(groups_of(scheme))
     )  # fmt: skip

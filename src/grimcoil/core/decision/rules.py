@@ -1,8 +1,9 @@
-"""Which findings lead to which action. Data: first rule that fits names it."""
+"""Which findings lead to which action. Data: of the rules that fit, the first by rank names it."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import IntEnum
 
 ACTIONS: dict[str, str] = {
     "return": "Return to service",
@@ -21,176 +22,173 @@ ACTIONS: dict[str, str] = {
 }
 
 
+class Rank(IntEnum):
+    """Which speaks first where several do (handbook practice, no published source)."""
+
+    STOP = 1  # must not run or be touched: to frame, line lost, burnt pole, level, overcurrent, heat, jammed
+    WINDING = 2  # condemns the winding, or leaves it in doubt
+    JOINTS = 3  # cable and joints
+    CONNECTION = 4  # joined wrong, turning wrong, the wrong motor
+    PARTS = 5  # what wears or is set on site
+    OUTSIDE = 6  # supply, process, starts
+    TREND = 7
+
+
 @dataclass(frozen=True, slots=True)
 class Rule:
     """If all of `needs` and any of `any_of` were found and none of `unless`, `action` follows."""
 
+    rank: Rank
     action: str
     any_of: frozenset[str]
+    why: str
     needs: frozenset[str] = frozenset()
     unless: frozenset[str] = frozenset()
-    why: str = ""
 
 
 def _codes(text: str) -> frozenset[str]:
     return frozenset(text.split())
 
 
-# What lets the motor run on; never by a rule while something asks for action or a key test is open.
-RETURNING = frozenset({"return", "return-retest", "look-elsewhere"})
+# What lets the motor run on; never by a rule while something asks for action or a key test is open. Mildest first.
+RETURNING = ("return", "look-elsewhere", "return-retest")
+# What asks for action and says nothing against the motor itself.
+OUTSIDE_THE_MOTOR = frozenset({"starts-many"})
 
-RULES: tuple[Rule, ...] = (
-    Rule("test-more", _codes("dead-not-dead"), why="stop: nothing is measured until it is dead"),
-    Rule(
-        "test-more",
-        _codes("position-wrong-motor"),
-        why="not the motor this position calls for: settle that before any verdict",
-    ),
-    Rule("replace", _codes("path-between-windings"), why="a path between two windings condemns the motor"),
-    Rule(
-        "rewind-or-replace",
-        _codes("insulation-near-zero"),
-        why="near zero to frame, once terminal block, leads and splices are inspected, separated and clean",
-    ),
-    Rule("test-more", _codes("repeat-differs reading-twice"), why="readings of one thing differ: take two that agree"),
-    Rule(
-        "repair-on-site",
-        _codes("all-open lead-open-delta"),
-        unless=_codes("open-phase"),
-        why="a lead, splice or protector may be reached from the box",
-    ),
-    Rule(
-        "rewind-or-replace",
-        _codes("open-phase open-coil-delta coil-open"),
-        why="an open winding on a cool motor; on site only if the break is in a lead or splice reached from the box",
-    ),
-    Rule(
-        "rewind-or-replace",
-        _codes("shorted-turns"),
-        _codes("unbalanced"),
-        _codes("poor-joint"),
-        "shorted turns",
-    ),
-    Rule(
-        "repair-on-site",
-        _codes("poor-joint"),
-        _codes("unbalanced"),
-        why="open the box, remake the joint, test again; if it stays, turns are shorted",
-    ),
-    Rule(
-        "repair-on-site",
-        _codes("parallel-path-open"),
-        _codes("unbalanced"),
-        why="open the box and look for a lead off its group; if all are on, the path is open inside",
-    ),
-    Rule(
-        "repair-on-site",
-        _codes("located-cable cable-to-earth cable-between-cores cable-core-open"),
-        unless=_codes("located-motor"),
-        why="the cable or its ends, not the motor",
-    ),
-    Rule("correct-connection", _codes("connection-misfit"), why="the ohms fit another connection than before"),
-    Rule(
-        "correct-connection",
-        _codes("line-short over-voltage under-voltage reversed-coil open-coil closed-idle-winding"),
-        why="the leads aren't joined for this supply",
-    ),
-    Rule(
-        "test-more",
-        _codes("unbalanced pairs-contradict path-between-coils kilohm-open"),
-        why="what the ohms show isn't one clear fault: links out, contacts clean, read again",
-    ),
-    Rule(
-        "rewind-or-replace",
-        _codes("phase-to-phase-low insulation-low insulation-failed"),
-        _codes("occasion-after-drying"),
-        why="still low after drying",
-    ),
-    Rule(
-        "clean-dry",
-        _codes(
-            "insulation-low insulation-failed phase-to-phase-low located-phase located-motor wet-surface curve-falling"
-            " pi-below-one dar-bad"
+_ROWS: dict[Rank, tuple[tuple[str, str, str] | tuple[str, str, str, str] | tuple[str, str, str, str, str], ...]] = {
+    Rank.STOP: (
+        ("test-more", "dead-not-dead", "stop: nothing is measured until it is dead"),
+        ("replace", "path-between-windings", "a path between two windings condemns the motor"),
+        (
+            "rewind-or-replace", "insulation-near-zero",
+            "near zero to frame, once terminal block, leads and splices are inspected, separated and clean",
         ),
-        why="low but not zero: moisture or dirt first",
-    ),
-    Rule("rewind-or-replace", _codes("surge-apart"), why="turns or phases apart in the surge comparison"),
-    Rule("remove-now", _codes("vibration-act observation-act"), why="stop it before it takes more along"),
-    Rule("correct-connection", _codes("rotation-wrong"), why="it turns the other way"),
-    Rule("test-more", _codes("single-phase-open"), why="which part is open: winding, switch or protector"),
-    Rule(
-        "repair-on-site",
-        _codes(
-            "brushes-worn brake-disc-worn switch-open switch-stuck capacitor-open capacitor-shorted star-delta-early"
+        ("remove-now", "line-lost", "a line is lost: it must not run like this"),
+        ("repair-on-site", "contact-drop-burnt pole-open", "a pole is burnt or open: stop and mend it"),
+        (
+            "correct-supply", "voltage-level-act voltage-stalls volts-per-hertz-off",
+            "the volts are out of level: stop it, then put the volts right",
         ),
-        why="a part that wears or is set on site",
-    ),
-    Rule("look-elsewhere", _codes("starts-many"), why="too many starts: the process or the drive"),
-    Rule("test-more", _codes("curve-unsteady"), why="breakdown now and then: stop, look, locate it at low voltage"),
-    Rule("remove-now", _codes("line-lost winding-hot life-shortened"), why="it must not run like this"),
-    Rule(
-        "correct-supply",
-        _codes("overload-alike"),
-        _codes("volts-low"),
-        why="all lines take too much alike at low volts: stop or unload it now, then put the volts right",
-    ),
-    Rule(
-        "look-elsewhere",
-        _codes("overload-alike"),
-        why="all lines take too much alike: load, bearings or volts, not the winding. Stop or unload it now",
-    ),
-    Rule("remove-now", _codes("current-over-service-factor"), why="it must not run like this"),
-    Rule(
-        "repair-on-site",
-        _codes(
-            "pole-open pole-high-ohms contact-drop-burnt coil-open-circuit coil-shorted capacitor-off brake-coil-off"
-            " starter-coil-over starter-coil-under"
-            " brake-not-lifting accessory-to-frame overload-trips-high"
+        (
+            "correct-supply", "overload-alike",
+            "all lines take too much alike at low volts: stop or unload it now, then put the volts right", "volts-low",
         ),
-        why="starter, brake or protector, not the winding",
-    ),
-    Rule(
-        "test-more", _codes("shaft-locked-coupled"), why="uncouple, turn motor and load each by hand; nothing is sent"
-    ),
-    Rule("send-repair", _codes("shaft-jammed"), why="the shaft doesn't turn: bearings"),
-    Rule(
-        "correct-supply",
-        _codes(
-            "voltage-unbalance-act voltage-spread-act voltage-level-act voltage-stalls volts-per-hertz-off earth-fault"
-            " converter-misset roll-supply fuse-blown coil-no-volts"
+        (
+            "remove-now", "overload-alike",
+            "all lines take too much alike: stop or unload it now. Load, bearings or volts, not the winding",
         ),
-        why="the supply is out of bounds",
+        ("remove-now", "current-over-service-factor no-load-over-plate", "too many amps: it must not run like this"),
+        ("remove-now", "winding-hot life-shortened", "hotter than its class: it must not run like this"),
+        ("remove-now", "vibration-act observation-act", "stop it before it takes more along"),
+        ("send-repair", "shaft-jammed", "the shaft doesn't turn: bearings"),
+        ("test-more", "shaft-locked-coupled", "uncouple, turn motor and load each by hand; nothing is sent"),
     ),
-    Rule(
-        "test-more",
-        _codes("roll-motor"),
-        why="the odd current travels with the motor: read its winding with a low-ohm meter, import a surge test",
+    Rank.WINDING: (
+        ("test-more", "repeat-differs reading-twice open-once", "readings of one thing differ: take two that agree"),
+        (
+            "rewind-or-replace", "open-phase open-coil-delta coil-open",
+            "an open winding on a cool motor; on site only if the break is in a lead or splice reached from the box",
+        ),
+        ("repair-on-site", "all-open lead-open-delta", "a lead, splice or protector may be reached from the box"),
+        ("rewind-or-replace", "shorted-turns", "shorted turns", "unbalanced", "poor-joint"),
+        (
+            "repair-on-site", "poor-joint",
+            "open the box, remake the joint, test again; if it stays, turns are shorted", "unbalanced shorted-turns",
+        ),
+        ("rewind-or-replace", "surge-apart", "turns or phases apart in the surge comparison"),
+        (
+            "rewind-or-replace", "phase-to-phase-low insulation-low insulation-failed", "still low after drying",
+            "occasion-after-drying",
+        ),
+        (
+            "clean-dry",
+            (
+                "insulation-low insulation-failed phase-to-phase-low located-phase located-motor wet-surface"
+                " curve-falling pi-below-one dar-bad"
+            ),
+            "low but not zero: moisture or dirt first",
+        ),
+        ("test-more", "surge-unclear", "the surge test says passed and its waves lie apart: look at it again"),
+        ("test-more", "curve-unsteady", "breakdown now and then: stop, look, locate it at low voltage"),
+        ("test-more", "trend-below-minimum", "the newest insulation stands below its minimum: read it again first"),
+        (
+            "test-more", "turns-unsettled",
+            "the ohms look like shorted turns: settled currents or a surge test before it goes back",
+        ),
+        (
+            "test-more", "roll-motor",
+            "the odd current travels with the motor: read its winding with a low-ohm meter, import a surge test",
+        ),
     ),
-    Rule(
-        "test-more",
-        _codes("current-unbalance-act current-spread-act"),
-        why="roll the leads: supply or motor",
+    Rank.JOINTS: (
+        ("repair-on-site", "poor-joint", "open the box, remake the joint, test again", "unbalanced"),
+        (
+            "repair-on-site", "parallel-path-open",
+            "open the box and look for a lead off its group; if all are on, the path is open inside", "unbalanced",
+        ),
+        (
+            "repair-on-site", "located-cable cable-to-earth cable-between-cores cable-core-open",
+            "the cable or its ends, not the motor",
+        ),
+        (
+            "test-more", "unbalanced pairs-contradict path-between-coils kilohm-open",
+            "what the ohms show isn't one clear fault: links out, contacts clean, read again",
+        ),
     ),
-    Rule(
-        "test-more",
-        _codes("turns-unsettled"),
-        why="the ohms look like shorted turns: settled currents or a surge test before it goes back",
+    Rank.CONNECTION: (
+        (
+            "test-more", "position-wrong-motor",
+            "not the motor this position calls for: settle that before any verdict",
+        ),
+        ("correct-connection", "connection-misfit", "the ohms fit another connection than before"),
+        (
+            "correct-connection", "line-short over-voltage under-voltage reversed-coil open-coil closed-idle-winding",
+            "the leads aren't joined for this supply",
+        ),
+        ("correct-connection", "rotation-wrong", "it turns the other way"),
+        ("test-more", "no-load-slow", "slow with nothing coupled: connection, volts, bearings, then the rotor"),
     ),
-    Rule(
-        "test-more",
-        _codes("trend-below-minimum"),
-        why="the newest insulation stands below its minimum: read it again before anything else",
+    Rank.PARTS: (
+        ("test-more", "single-phase-open", "which part is open: winding, switch or protector"),
+        (
+            "repair-on-site",
+            "brushes-worn brake-disc-worn switch-open switch-stuck capacitor-open capacitor-shorted star-delta-early",
+            "a part that wears or is set on site",
+        ),
+        (
+            "repair-on-site",
+            (
+                "pole-high-ohms coil-open-circuit coil-shorted capacitor-off brake-coil-off starter-coil-over"
+                " starter-coil-under brake-not-lifting accessory-to-frame overload-trips-high"
+            ),
+            "starter, brake or protector, not the winding",
+        ),
     ),
-    Rule(
-        "return-retest",
-        _codes("trend-step-act trend-step-watch trend-falling"),
-        why="the trend is falling",
+    Rank.OUTSIDE: (
+        (
+            "correct-supply",
+            (
+                "voltage-unbalance-act voltage-spread-act earth-fault converter-misset roll-supply fuse-blown"
+                " coil-no-volts"
+            ),
+            "the supply is out of bounds",
+        ),
+        ("test-more", "current-unbalance-act current-spread-act", "roll the leads: supply or motor"),
+        ("look-elsewhere", "starts-many", "too many starts: the process or the drive"),
     ),
-    Rule(
-        "return-retest",
-        _codes("pi-low curve-flat pi-brittle"),
-        why="look for moisture or dirt; not by itself a condemnation",
+    Rank.TREND: (
+        ("return-retest", "trend-step-act trend-step-watch trend-falling", "the trend is falling"),
+        (
+            "return-retest", "pi-low curve-flat pi-brittle",
+            "look for moisture or dirt; not by itself a condemnation",
+        ),
     ),
+}  # fmt: skip
+
+RULES: tuple[Rule, ...] = tuple(
+    Rule(rank, action, _codes(any_of), why, *(_codes(more) for more in rest))
+    for rank in Rank
+    for action, any_of, why, *rest in _ROWS[rank]
 )
 
 # Every code that some rule names.

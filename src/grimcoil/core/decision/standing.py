@@ -10,7 +10,7 @@ from typing import Any
 from grimcoil.core.choices import Spot
 from grimcoil.core.decision.needs import LeftOut, Need, NeedKind, needs
 from grimcoil.core.findings import Result, Verdict
-from grimcoil.core.insulation.judge import InsulationResult
+from grimcoil.core.insulation.judge import InsulationResult, has_index
 from grimcoil.core.measured import InsulationTest, ResistanceTest
 from grimcoil.core.points import groups_of, groups_touched, line_of, line_pair_of
 from grimcoil.core.resistance.judge import ResistanceResult
@@ -74,6 +74,8 @@ def standing(done: Done, subject: Subject, occasion: str) -> Standing:
             grade = sets.get((need.together_set, need.points[0]), Grade.NOT_MADE)
         elif need.kind is NeedKind.FRAME:
             grade = min([reached.frame.get(number, Grade.NOT_MADE) for number in need.groups])
+        elif need.kind is NeedKind.INDEX:
+            grade = Grade.PROVEN if need.groups <= reached.index else Grade.NOT_MADE
         elif need.kind is NeedKind.BETWEEN:
             grade = _between_grade(need, reached, scheme)
         else:
@@ -125,20 +127,25 @@ def _graded(result: Result, at_starter: bool) -> Grade:
 
 @dataclass(frozen=True, slots=True)
 class _Reached:
-    """Grades of the holds by group to frame, and by pair of groups."""
+    """Grades of the holds by group to frame, and by pair of groups; index: groups with a second value for a ratio."""
 
     frame: Mapping[int, Grade]
     between: Mapping[tuple[int, int], Grade]
+    index: frozenset[int]
 
 
 def _reached(holds: Sequence[tuple[InsulationTest, InsulationResult]], scheme: str) -> _Reached:
     frame: dict[int, Grade] = {}
     between: dict[tuple[int, int], Grade] = {}
+    index: set[int] = set()
     for test, result in holds:
-        if result.route != "insulation-tester" or test.scope == "cable" or (result.r_1min_mohm is None):
+        if result.route != "insulation-tester" or test.scope == "cable":
+            continue
+        ends = _ends(test, scheme)
+        index |= ends if test.to_frame and has_index(test) else frozenset()
+        if result.r_1min_mohm is None:
             continue
         grade = _graded(result, test.scope == "motor+cable")
-        ends = _ends(test, scheme)
         others = groups_touched(test.to, scheme)
         if test.to_frame:
             for number in ends:
@@ -147,7 +154,7 @@ def _reached(holds: Sequence[tuple[InsulationTest, InsulationResult]], scheme: s
             for b in others - ends:
                 pair = (min(a, b), max(a, b))
                 between[pair] = max(between.get(pair, Grade.NOT_MADE), grade)
-    return _Reached(frame, between)
+    return _Reached(frame, between, frozenset(index))
 
 
 def _ends(test: InsulationTest, scheme: str) -> frozenset[int]:

@@ -15,7 +15,7 @@ from grimcoil.core.insulation.hold import discharge_s
 from grimcoil.core.insulation.minimum import OLD_BEFORE, Machine, minimum_mohm
 from grimcoil.core.insulation.ohmmeter import is_ohmmeter, ohmmeter_findings
 from grimcoil.core.insulation.ratios import dar_findings, pi_findings
-from grimcoil.core.insulation.voltage import voltage_findings
+from grimcoil.core.insulation.voltage import nothing_passed, passes_nothing, voltage_findings
 from grimcoil.core.measured import InsulationTest, Timed
 from grimcoil.core.points import FRAME, groups_of, groups_touched, lead_of, phases_of
 from grimcoil.core.subject import Conditions, Subject
@@ -69,6 +69,14 @@ def judge_insulation(test: InsulationTest, subject: Subject) -> InsulationResult
     if is_ohmmeter(test, forbidden):
         return _judge_ohmmeter(test, subject, least, rule)
     return _judge_series(test, subject, least, rule)
+
+
+def has_index(test: InsulationTest) -> bool:
+    """Whether a second value stands beside that of a minute, of which a ratio or an index is made."""
+    if not test.series:
+        return False
+    curve = curve_of(test.series)
+    return any(_at(curve, mark_s) is not None for mark_s in (30, 600))
 
 
 def phase_multiple(test: InsulationTest, scheme: str) -> int:
@@ -153,6 +161,8 @@ def _judge_series(test: InsulationTest, subject: Subject, least: float, rule: st
         findings += pi_findings(pi, r40, subject.plate.insulation_class, old, subject.criteria)
     if dar is not None and early_s == 30:
         findings += dar_findings(dar, r40, subject.criteria)
+    if test.test_voltage_v is not None and passes_nothing(test.test_voltage_v, rated_v(subject)):
+        findings = nothing_passed(findings, test.test_voltage_v)
     return InsulationResult(
         what=what_of(test),
         r_1min_mohm=one,

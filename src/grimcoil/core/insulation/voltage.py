@@ -6,11 +6,17 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from grimcoil.core.catalogue import Standing
-from grimcoil.core.findings import Finding, sound, watch
+from grimcoil.core.findings import Finding, Verdict, sound, unproven, watch
 from grimcoil.core.insulation.hold import usual_test_voltage_v
+from grimcoil.core.limits import reaches, within
 
 # Settings that testers have, V; common practice.
 SETTINGS_V = (50, 100, 250, 500, 1000, 2500, 5000, 10000)
+
+
+# What fails below this on a winding rated above it has failed, what passes has passed nothing; common practice.
+LEAST_TO_PASS_V = 250.0
+PASSED = frozenset({"insulation-sound", "field-rule-passes"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,3 +78,23 @@ def voltage_findings(volts: float | None, rated_voltage_v: float | None, school:
         text = f"{volts:g} V stresses a {rated_voltage_v:g} V winding little; {own.words} is set: {own.source}."
         return [watch("test-voltage-low", text)]
     return []
+
+
+def passes_nothing(volts: float | None, rated_voltage_v: float | None) -> bool:
+    """Whether so few volts prove nothing sound: below 250 V on a winding rated above it, or of unknown rating.
+
+    Both in V (common practice without source).
+
+    >>> passes_nothing(100, 460), passes_nothing(250, 460), passes_nothing(100, 230)
+    (True, False, False)
+    """
+    if volts is None or reaches(volts, LEAST_TO_PASS_V):
+        return False
+    return rated_voltage_v is None or not within(rated_voltage_v, LEAST_TO_PASS_V)
+
+
+def nothing_passed(findings: list[Finding], volts: float) -> list[Finding]:
+    """The same findings without those that say it passed, volts in V; what failed has failed (common practice)."""
+    text = f"{volts:g} V shows less than it must: it passes nothing. Test at {LEAST_TO_PASS_V:g} V or more."
+    kept = [f for f in findings if not (f.code in PASSED and f.severity is Verdict.SOUND)]
+    return [*kept, unproven("test-voltage-too-low", text)]

@@ -10,7 +10,17 @@ from enum import StrEnum
 from grimcoil.core.decision.standing import Standing
 from grimcoil.core.errors import GateClosed, Unknown
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED, Entry, Kept
-from grimcoil.core.plan.gates import BY_KEY, EARLY_S, GIVES_BACK, Situation, check, leads_power, overrule_key, shut
+from grimcoil.core.plan.gates import (
+    BY_KEY,
+    EARLY_S,
+    GIVES_BACK,
+    MINUTE_S,
+    Situation,
+    check,
+    leads_power,
+    overrule_key,
+    shut,
+)
 from grimcoil.core.plan.safety import Safety, Site, fold
 from grimcoil.core.plan.steps import HOLD, PROOF, Act, Plan, Slot, Step
 
@@ -182,7 +192,8 @@ def _next_slot(step: Step, at: Situation) -> Slot | None:
     """The first slot without an entry; in a hold that failed, voltage off comes before any longer mark."""
     kept = [place in at.kept.standing for place in step.places]
     for i, slot in enumerate(step.slots):
-        past = slot.act is Act.MARK and slot.optional and (any(kept[i:]) or _gone_by(step.slots[i + 1 :], at))
+        passing = slot.act is Act.MARK and slot.mark_s != MINUTE_S
+        past = passing and (any(kept[i:]) or _gone_by(step.slots[i + 1 :], at))
         if kept[i] or past or not slot.asked:
             continue  # a mark that may be left out is past once a later one is kept, or its time has come
         found = shut(at, step, slot) if slot.act is Act.MARK and slot.optional else None

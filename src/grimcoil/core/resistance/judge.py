@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 
 from grimcoil.core.choices import LeadScheme
 from grimcoil.core.criteria import Criteria, for_winding
-from grimcoil.core.findings import Finding, Result, act, unproven, watch, worst
+from grimcoil.core.findings import Finding, Result, Verdict, act, unproven, watch, worst
 from grimcoil.core.instruments import half_width
 from grimcoil.core.limits import SLACK, reaches, within
 from grimcoil.core.measured import ResistanceTest
@@ -232,13 +232,16 @@ def _closed(
     needed = _needed(values, judged, limits)
     reference_c = limits.reference_temperature_c.value
     named = [Pattern("balanced" if even else "unclassified")]
-    findings = _digits_fewer(one, read, test)
+    findings: list[Finding] = []
     coarsest = max(_resolution(read.readings[pair], test) for pair in one.pairs)
+    shows, fewer = _shows_it(needed, test), _digits_fewer(one, read, test)
     if max(values) <= COARSE_COUNTS * coarsest * (1 + SLACK):
         named = [Pattern("unclassified")]
-        findings.append(words.coarse_finding(max(values), coarsest, needed or 0.0))
+        findings += fewer if shows else [words.coarse_finding(max(values), coarsest, needed or 0.0), *fewer]
     else:
-        findings.insert(0, words.balance_finding(judged, limits, needed or 0.0))
+        findings.append(words.balance_finding(judged, limits, needed or 0.0, shows))
+        if findings[0].severity is Verdict.UNPROVEN:
+            findings += fewer
         if contradict:
             named = [Pattern("unclassified")]
             findings.append(words.CONTRADICTORY)
@@ -272,6 +275,14 @@ def _closed(
 def _resolution(reading: Reading, test: ResistanceTest) -> float:
     """What one step of the last digit is worth, as shown and by the meter's sheet, Ω."""
     return max(reading.count or 0.0, (test.meter.resolution or 0.0) if test.meter else 0.0)
+
+
+def _shows_it(needed_ohm: float | None, test: ResistanceTest) -> bool:
+    """Whether this meter, with all its digits typed, is fine enough for what is needed."""
+    meter = test.meter
+    if meter is None or meter.resolution is None or needed_ohm is None:
+        return False
+    return within(2 * max(meter.counts, 0.5) * meter.resolution, needed_ohm)
 
 
 def _digits_fewer(one: PairSet, read: _Read, test: ResistanceTest) -> list[Finding]:

@@ -19,8 +19,8 @@ _MEASURE_NAME = {
 }
 
 
-def balance_finding(judged: Balance, limits: Criteria, needed_ohm: float) -> Finding:
-    """What the measure of the criteria and the meter's digits prove.
+def balance_finding(judged: Balance, limits: Criteria, needed_ohm: float, meter_shows: bool = False) -> Finding:
+    """What the measure of the criteria and the meter's digits prove. meter_shows: the meter has the digits it takes.
 
     % or Ω as the measure. The finding names its source.
     """
@@ -46,6 +46,8 @@ def balance_finding(judged: Balance, limits: Criteria, needed_ohm: float) -> Fin
         )
         return watch("unbalance-watch", text)
     finer = f"Read to {ohm_text(needed_ohm)} or finer" if needed_ohm > 0 else "It stands on the limit: repeat it"
+    if meter_shows:
+        finer = "This meter shows it: type all its digits"
     return unproven(
         "unbalance-unproven",
         f"Balance unproven: {name.lower()} {judged.shown:.2f}{unit} shown, but {judged.lowest:.2f} to"

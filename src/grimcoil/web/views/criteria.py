@@ -39,6 +39,7 @@ WORDS = {
     "absurd_times": "Slip of the decimal point from",
     "capacitor_off": "Capacitance against the marking",
     "frame_below_class_k": "A frame below its winding by",
+    "no_load_slip": "Slip with nothing coupled, up to",
     "open_above_ohm": "A winding is open above",
     "reference_temperature_c": "Reference temperature of ohms",
     "dead_below_v": "Dead: volts below",

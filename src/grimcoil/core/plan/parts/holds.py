@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from itertools import combinations
 
+from grimcoil.core.choices import Occasion
 from grimcoil.core.decision.needs import Need, NeedKind
 from grimcoil.core.plan.brief import TOGETHER, Brief
 from grimcoil.core.plan.parts.dead import place_of, speed_of
@@ -16,6 +17,7 @@ VOLTS = Slot("volts", "Test voltage", "Set the insulation tester", field="voltag
 # Seconds since voltage on. One minute is what every verdict rests on, all others may be left out: the first few make
 # the curve, and a value of 10 s alone is a spot value; each whole minute up to ten follows.
 MINUTE_S = 60.0
+INDEX_S = 30.0  # the ratio that says whether a dried winding is dry
 STAND_CLEAR = "Nobody touches leads or frame under test. No insulation tester into electronics."
 # IEEE 43 prefers one phase at a time where the phases can be separated; standard, read second-hand
 WEAKER = " One phase at a time, the others earthed, finds more."
@@ -106,11 +108,12 @@ def _hold(brief: Brief, need: Need, where: Where, suffix: str) -> tuple[Step, St
     earthed = f"; leads {', '.join(rest)} to the frame" if frame and rest else ""
     on = f"Leads {listed} joined on minus, {other} on plus{earthed}. Stand clear, then start"
     name = f"{need.kind.value}.{part}{suffix}"
+    wanted = {MINUTE_S, *([INDEX_S] if frame and brief.occasion is Occasion.AFTER_DRYING else [])}
     hold = Step(
         name, 0, title, where, Circuit.APART,
         (
             Slot("on", "Voltage on", on, Input.CONFIRM, ends=ends, act=Act.APPLY),
-            *(_mark(seconds, ends) for seconds in MARKS_S),
+            *(_mark(seconds, ends, seconds in wanted) for seconds in MARKS_S),
         ),
         STAND_CLEAR + (WEAKER if together and len(brief.groups) > 1 else ""),
         tool="Insulation tester", hold=name, kind=need.kind.value, suffix=suffix,
@@ -119,13 +122,13 @@ def _hold(brief: Brief, need: Need, where: Where, suffix: str) -> tuple[Step, St
     return hold, _discharge(name, part, suffix, where, ends, brief)
 
 
-def _mark(seconds: float, ends: tuple[str, ...]) -> Slot:
+def _mark(seconds: float, ends: tuple[str, ...], needed: bool) -> Slot:
     minutes = seconds / MINUTE_S
     words = f"{seconds:g} s" if seconds < MINUTE_S else f"{minutes:g} min"
     said = f"Value at {seconds:g} seconds" if seconds < MINUTE_S else f"Value at {minutes:g} minutes, or end the hold"
     return Slot(
         f"{seconds:g}", words, "Value at 1 minute" if seconds == MINUTE_S else said, field="insulation", ends=ends,
-        act=Act.MARK, part=f"{seconds:g}", mark_s=seconds, optional=seconds != MINUTE_S, functions=TESTER,
+        act=Act.MARK, part=f"{seconds:g}", mark_s=seconds, optional=not needed, functions=TESTER,
     )  # fmt: skip
 
 
