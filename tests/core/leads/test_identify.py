@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 
 from grimcoil.core.leads.coupling import Coupling
 from grimcoil.core.leads.identify import Puzzle, identify
+from grimcoil.core.leads.ohms import OhmReading, Path
 from grimcoil.core.stator.schemes import SCHEMES
 from tests.core.leads.given import SIX, readings
 from tests.core.leads.simulated import Motor, solve
@@ -59,3 +60,39 @@ def test_two_groups_alike_are_both_schemes_until_the_meter_can_tell(resolution, 
     names = {one.scheme for one in found.candidates if one.fault is None}
     assert "part-winding" in names
     assert ("two-speed-two-winding" in names) == both
+
+
+def two_groups(low, high, half_width, **more):
+    ohms = [
+        OhmReading(a, b, Path.VALUE, low if a < 3 else high, half_width)
+        for a, b in ((0, 1), (1, 2), (0, 2), (3, 4), (4, 5), (3, 5))
+    ] + [OhmReading(a, b, Path.OPEN) for a in range(3) for b in range(3, 6)]
+    found = identify(Puzzle(SIX, tuple(ohms), **more))
+    return next((one for one in found.candidates if one.scheme == "two-speed-two-winding" and not one.fault), None)
+
+
+def test_groups_that_a_coarse_meter_shows_alike_are_not_marked_low_and_high_speed():
+    coarse, fine = two_groups(0.9, 0.8, 0.05), two_groups(0.90, 0.80, 0.005)
+    assert any("low speed" in words for words in coarse.free)
+    assert all(
+        any(label.startswith("1") and len(label) == 2 for label in labels) for labels in coarse.markings.values()
+    )
+    assert all(any(len(label) == 1 for label in labels) for labels in coarse.markings.values())
+    assert not any("low speed" in words for words in fine.free)
+    assert [len(labels[0]) for labels in fine.markings.values()] == [1, 1, 1, 2, 2, 2]
+    swapped = two_groups(0.80, 0.90, 0.005)
+    assert [len(labels[0]) for labels in swapped.markings.values()] == [2, 2, 2, 1, 1, 1]
+
+
+@pytest.mark.parametrize(
+    ("test", "stays"),
+    [
+        (Coupling((0, 1), (3, 4), (), 0.45), False),
+        (Coupling((0, 1), (3, 4), (), None, True), False),
+        (Coupling((0, 1), (3, 4), (), None, None), True),
+        (Coupling((0, 1), (3, 4), (), 0.02), True),
+        (Coupling((0, 1), (1, 2), (), 0.45), True),
+    ],
+)
+def test_coupling_between_groups_speaks_against_two_windings(test, stays):
+    assert (two_groups(0.9, 0.8, 0.05, coupling=(test,)) is not None) == stays

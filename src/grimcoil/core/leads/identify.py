@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from grimcoil.core.leads.coupling import Coupling, misfits
+from grimcoil.core.leads.coupling import PLAIN, Coupling, misfits
 from grimcoil.core.leads.faults import FaultFound, explain
 from grimcoil.core.leads.layouts import expected, layouts, pair_index, part_of, schemes_with
 from grimcoil.core.leads.markings import finer, free_choices, free_moves, has_axes, possible_labels
@@ -20,6 +20,8 @@ from grimcoil.core.stator.coils import merged
 from grimcoil.core.stator.schemes import SCHEMES
 
 MOST_MARKED = 120_000
+TWO_WINDINGS = "two-speed-two-winding"
+NO_SPEED = "which group is the low speed: their ohms don't tell with this meter"
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,6 +120,8 @@ def _left(fits: Fits, tests: Sequence[Coupling]) -> _Left:
     if not tests or not fits.numbers.size:
         return _Left(fits, None)
     fits = fits.kept(_possible(fits, tests))
+    if fits.scheme == TWO_WINDINGS:
+        fits = fits.kept(_uncoupled(fits, tests))
     if not has_axes(fits.scheme):
         return _Left(fits, None)
     table, fine = layouts(fits.scheme), finer(fits.scheme)
@@ -144,6 +148,17 @@ def _possible(fits: Fits, tests: Sequence[Coupling]) -> NDArray[np.bool_]:
     return keep
 
 
+def _uncoupled(fits: Fits, tests: Sequence[Coupling]) -> NDArray[np.bool_]:
+    """Two windings of different poles don't couple: volts or a kick from one group into another speak against them."""
+    part = part_of(fits.scheme)[layouts(fits.scheme)[fits.numbers]]
+    keep = np.ones(fits.numbers.size, dtype=bool)
+    for test in tests:
+        seen = test.up is not None if test.volts is None else test.volts > PLAIN
+        if seen and not test.joined:
+            keep &= part[:, test.source[0]] == part[:, test.across[0]]
+    return keep
+
+
 def _marked(one: _Left) -> NDArray[np.int8]:
     """Markings left: those that coupling left, or every one of the layouts (of some, where there are many)."""
     if one.marked is not None:
@@ -157,28 +172,41 @@ def _candidate(one: _Left, leads: Sequence[str]) -> Candidate:
     scheme = one.fits.scheme
     marked = _marked(one)
     labels = SCHEMES[scheme].labels
-    possible = possible_labels(scheme, *_by_speed(one, marked))
+    marked, moves = _by_speed(one, marked)
+    possible = possible_labels(scheme, marked, moves)
+    free = [*free_choices(scheme), *([] if scheme != TWO_WINDINGS or _low_part(one.fits) is not None else [NO_SPEED])]
     ways = one.fits.numbers.size * len(finer(scheme))
     return Candidate(
         scheme,
         max(one.fits.best, one.coupling_misfit),
         _groups(one.fits, leads),
         {lead: tuple(labels[n] for n in sorted(numbers)) for lead, numbers in zip(leads, possible, strict=True)},
-        tuple(free_choices(scheme)),
+        tuple(free),
         len(one.marked) if one.marked is not None else ways,
     )
 
 
 def _by_speed(one: _Left, marked: NDArray[np.int8]) -> tuple[NDArray[np.int8], Sequence[tuple[int, ...]] | None]:
-    """Of two windings the one with more ohms is the low speed, once both are read: then they can't be exchanged."""
-    scale = one.fits.scale
-    if one.fits.scheme != "two-speed-two-winding" or one.fits.numbers.size != 1 or np.isnan(scale).any():
+    """Of two windings the one with more ohms is the low speed, once both are read and surely apart: then they can't be
+    exchanged. Until then either may be either.
+    """
+    if one.fits.scheme != TWO_WINDINGS or one.fits.numbers.size != 1:
         return marked, None
-    part = part_of(one.fits.scheme)
-    if scale[0, 0] < scale[0, 1]:
-        marked = np.asarray((marked + 3) % 6, dtype=np.int8)
+    part, low = part_of(one.fits.scheme), _low_part(one.fits)
+    exchanged = np.asarray((marked + 3) % 6, dtype=np.int8)
+    if low is None:
+        marked = np.concatenate([marked, exchanged])
+    elif low == 1:
+        marked = exchanged
     keep = [move for move in free_moves(one.fits.scheme) if part[move[0]] == part[0]]
     return marked, keep
+
+
+def _low_part(fits: Fits) -> int | None:
+    """Which part has more ohms for sure, whatever the meter's digits leave; None where that can't be said."""
+    if fits.numbers.size != 1 or np.isnan(fits.scale).any():
+        return None
+    return next((one for one in (0, 1) if fits.least[0, one] > fits.greatest[0, 1 - one]), None)
 
 
 def _groups(fits: Fits, leads: Sequence[str]) -> tuple[tuple[str, ...], ...]:

@@ -48,12 +48,16 @@ class OhmReading:
 
 @dataclass(frozen=True, slots=True)
 class Fits:
-    """Layouts of a scheme that fit: their numbers, the worst reading's misfit, and ohms of a half-coil by part."""
+    """Layouts of a scheme that fit: their numbers, the worst reading's misfit, and ohms of a half-coil by part: the
+    likeliest (`scale`), and the least and greatest that the meter can mean (`least`, `greatest`).
+    """
 
     scheme: str
     numbers: NDArray[np.intp]
     misfit: Array
     scale: Array
+    least: Array
+    greatest: Array
 
     @property
     def best(self) -> float:
@@ -62,7 +66,8 @@ class Fits:
 
     def kept(self, mask: NDArray[np.bool_]) -> Fits:
         """Those of the mask. No unit of their own (computed)."""
-        return Fits(self.scheme, self.numbers[mask], self.misfit[mask], self.scale[mask])
+        ends = (self.least[mask], self.greatest[mask])
+        return Fits(self.scheme, self.numbers[mask], self.misfit[mask], self.scale[mask], *ends)
 
 
 def fit_layouts(scheme: str, readings: Sequence[OhmReading], most: float = 1.0) -> Fits:
@@ -80,13 +85,14 @@ def fit_layouts(scheme: str, readings: Sequence[OhmReading], most: float = 1.0) 
     numbers = np.flatnonzero(keep)
     values = [(r, c) for r, c in zip(readings, columns, strict=True) if r.path is Path.VALUE]
     if not values or not numbers.size:
-        return Fits(scheme, numbers, np.zeros(numbers.size), np.full((numbers.size, 2), np.nan))
+        unread = np.full((numbers.size, 2), np.nan)
+        return Fits(scheme, numbers, np.zeros(numbers.size), unread, unread, unread)
     e = ohms[numbers][:, np.array([c for _, c in values])]
     a = np.array([r.ohm for r, _ in values]) / e
     b = np.array([r.width for r, _ in values]) / e
     parts = part_of(scheme)[table[numbers][:, np.array([r.first for r, _ in values])]]
-    misfit, scale = _misfit(a, b, parts, most)
-    fits = Fits(scheme, numbers, misfit, scale)
+    misfit, *scales = _misfit(a, b, parts, most)
+    fits = Fits(scheme, numbers, misfit, *scales)
     return fits.kept(misfit <= most)
 
 
@@ -96,8 +102,11 @@ def _columns(readings: Sequence[OhmReading], count: int) -> list[int]:
     return [number[min(r.first, r.second), max(r.first, r.second)] for r in readings]
 
 
-def _misfit(a: Array, b: Array, parts: NDArray[np.int8], most: float) -> tuple[Array, Array]:
-    """Least worst misfit over the free scales. a: ohms by expected, b: their widths likewise, (layouts, readings)."""
+def _misfit(a: Array, b: Array, parts: NDArray[np.int8], most: float) -> tuple[Array, Array, Array, Array]:
+    """Least worst misfit over the free scales, the scales, and the least and greatest each can be.
+
+    a: ohms by expected, b: their widths likewise, (layouts, readings).
+    """
     worst = np.zeros(len(a))
     scale = np.full((len(a), 2), np.nan)
     least, greatest = np.full((len(a), 2), np.nan), np.full((len(a), 2), np.nan)
@@ -121,7 +130,7 @@ def _misfit(a: Array, b: Array, parts: NDArray[np.int8], most: float) -> tuple[A
     # alike for sure: even the ends of what the meter can mean lie closer than two windings do
     alike = np.maximum(greatest[:, 0] / least[:, 1], greatest[:, 1] / least[:, 0]) < WINDINGS_APART
     worst = np.where(alike, np.maximum(worst, 1.5 + most), worst)
-    return worst, scale
+    return worst, scale, least, greatest
 
 
 def spread(ratio: Array, width: Array, mine: NDArray[np.bool_]) -> Array:
