@@ -38,6 +38,14 @@ def test_common_start_and_run_by_the_sum(run, times, names, off):
         ({"A-B": "6.0", "B-C": "OL", "C-A": "OL"}, "single-phase-open", "act"),
         ({"A-B": "6.0", "B-C": "2.0"}, "reading-missing", "unproven"),
         ({}, "reading-missing", "unproven"),
+        ({"A-B": ">2.00", "B-C": "5.00", "C-A": "7.00"}, "single-phase-unclear", "unproven"),
+        ({"A-B": "2M", "B-C": "5M", "C-A": "7M"}, "single-phase-unclear", "unproven"),
+        ({"A-B": "6.0", "B-A": "2.0", "B-C": "2.0", "C-A": "8.0"}, "reading-twice", "unproven"),
+        ({"A-B": "6.0", "B-A": "6.0", "B-C": "2.0", "C-A": "8.0"}, "single-phase-leads", "sound"),
+        ({"A-B": "6", "B-C": "2", "C-A": "8"}, "single-phase-no-sum", "unproven"),  # digits too coarse for the sum
+        ({"A-B": "0.6", "B-C": "0.5", "C-A": "1.1"}, "single-phase-no-sum", "unproven"),
+        ({"A-B": "5.0", "B-C": "5.3", "C-A": "10.3"}, "single-phase-unclear", "unproven"),
+        ({"A-B": "5.00", "B-C": "5.30", "C-A": "10.30"}, "single-phase-leads", "sound"),
     ],
 )
 def test_single_phase(readings, code, verdict):

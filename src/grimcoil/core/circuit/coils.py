@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from grimcoil.core.accessories import to_frame_findings
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.findings import Finding, Result, act, sound, unproven, watch
+from grimcoil.core.instruments import half_width
 from grimcoil.core.limits import within
 from grimcoil.core.measured import BrakeTest, CapacitorTest, ContactorCoilTest
 from grimcoil.core.readings import Reading, Shown, three_digits
@@ -114,6 +115,12 @@ def _brake_ohms(reading: Reading, ohm: float | None, deviation: float | None) ->
     )
 
 
+def _band(amps: Reading, volts: Reading) -> tuple[float, float]:
+    """Least and most of what the digits leave of amps over volts, in parts of what was read."""
+    a, v = (half_width(one, None) / one.amount.value if one.amount.value else 0.0 for one in (amps, volts))
+    return (1 - a) / (1 + v), (1 + a) / max(1 - v, 1e-9)
+
+
 def judge_capacitor(test: CapacitorTest, criteria: Criteria) -> CapacitorResult:
     """C = I / (2 π f U) against the marking, within 10 % by common practice."""
     amps, volts = test.current_a, test.voltage_v
@@ -129,6 +136,13 @@ def judge_capacitor(test: CapacitorTest, criteria: Criteria) -> CapacitorResult:
         return CapacitorResult(capacitance_uf=microfarads, findings=(unproven("reading-missing", text),))
     deviation = 100 * (microfarads / test.marked_uf - 1)
     limit = criteria.capacitor_off.value
+    least, most = (100 * (share * microfarads / test.marked_uf - 1) for share in _band(amps, volts))
+    nearest = 0.0 if least * most <= 0 else min(abs(least), abs(most))
+    if not within(max(abs(least), abs(most)), limit) and within(nearest, limit):
+        band = f"{three_digits(microfarads)} µF, {least:+.0f} to {most:+.0f} % of the {test.marked_uf:g} µF marked"
+        text = f"{band}, limit {limit:g} %: too few digits. Read amps and volts to a finer one."
+        finding = unproven("capacitor-coarse", text)
+        return CapacitorResult(capacitance_uf=microfarads, deviation_percent=deviation, findings=(finding,))
     text = f"{three_digits(microfarads)} µF, {deviation:+.1f} % of the {test.marked_uf:g} µF marked, limit {limit:g} %."
     finding = sound("capacitor-fits", text) if within(abs(deviation), limit) else act("capacitor-off", text)
     return CapacitorResult(capacitance_uf=microfarads, deviation_percent=deviation, findings=(finding,))

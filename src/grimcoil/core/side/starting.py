@@ -5,10 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from grimcoil.core.findings import Finding, Result, act, sound, unproven, watch
+from grimcoil.core.limits import reaches, within
 from grimcoil.core.readings import three_digits
 
 EARLY, LATE = 0.9, 1.5  # of the run-up: before it a change-over peak, long after it heat in star; common practice
 THIRD, THIRD_OFF = 1 / 3, 0.25  # line amps in star over delta, and how far meters and load may shift it
+LEAST_TAP = 10.0
+TAPS = ((0.1, 1.0), (LEAST_TAP, 100.0))  # in parts of full volts, and in percent; common practice without source
+LONGEST_S = 600.0  # of a timer or a run-up; longer is a slip. Common practice without source
 MANY, A_FEW = 10.0, 6.0  # starts an hour without the maker's word; common practice without source
 
 
@@ -84,9 +88,21 @@ def judge_star_delta(test: StarDeltaTest) -> StarDeltaResult:
             out.append(sound("star-delta-third", f"{shown}."))
         else:
             out.append(watch("star-delta-share", f"{shown}: were both read at the same slip, and is it joined right?"))
-    if not out:
-        out.append(unproven("reading-missing", "Timer and run-up, or amps in star and delta, are needed."))
+    halves = (
+        (test.timer_s is None) != (test.run_up_s is None),
+        (test.line_a_star is None) != (test.line_a_delta is None),
+    )
+    if not out or any(halves):
+        out.append(
+            unproven("reading-missing", "Timer and run-up, or amps in star and delta, are needed: both of a pair.")
+        )
+    out += _long(test.timer_s, test.run_up_s)
     return StarDeltaResult(timer_share=share, star_share=star, findings=tuple(out))
+
+
+def _long(*seconds: float | None) -> list[Finding]:
+    absurd = [f"{one:g} s" for one in seconds if one is not None and one > LONGEST_S]
+    return [unproven("size-absurd", f"{', '.join(absurd)}: no timer or run-up. Which?")] if absurd else []
 
 
 def judge_autotransformer(test: AutotransformerTest) -> AutotransformerResult:
@@ -97,6 +113,10 @@ def judge_autotransformer(test: AutotransformerTest) -> AutotransformerResult:
     """
     if not test.tap:
         return AutotransformerResult(findings=(unproven("reading-missing", "The tap is needed."),))
+    if not any(reaches(test.tap, low) and within(test.tap, high) for low, high in TAPS):
+        likely = f" {10 * test.tap:g} %?" if reaches(10 * test.tap, LEAST_TAP) and test.tap < LEAST_TAP else ""
+        text = f"A tap of {test.tap:g} is none: 0.1 to 1, or 10 to 100 % of full volts.{likely}"
+        return AutotransformerResult(findings=(unproven("tap-unclear", text),))
     k = test.tap / 100 if test.tap > 1 else test.tap
     motor = None if test.full_voltage_a is None else k * test.full_voltage_a
     line = None if test.full_voltage_a is None else k * k * test.full_voltage_a
@@ -124,7 +144,10 @@ def judge_starts(test: StartsTest) -> StartsResult:
             out.append(watch("overload-class-short", text))
         else:
             out.append(sound("starts-class", f"Run-up {test.run_up_s:g} s is shorter than class {test.trip_class:g}."))
-    if not out:
-        out.append(unproven("reading-missing", "Starts an hour, or run-up and trip class, are needed."))
+    if not out or (test.trip_class is not None and test.run_up_s is None):
+        out.append(
+            unproven("reading-missing", "Starts an hour, or run-up and trip class, are needed: both of that pair.")
+        )
+    out += _long(test.run_up_s)
     heat = None if test.per_hour is None or test.run_up_s is None else test.per_hour * test.run_up_s
     return StartsResult(run_up_s_per_hour=heat, findings=tuple(out))

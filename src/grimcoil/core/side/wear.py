@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from grimcoil.core.findings import Finding, Result, act, sound, unproven, watch
+from grimcoil.core.limits import reaches, within
 from grimcoil.core.readings import three_digits
 from grimcoil.core.side.single_phase import SideResult
 
@@ -14,6 +15,11 @@ GREASE = (
     0.005  # grams for a millimetre of outside diameter and one of width: bearing makers' rule, standard from memory
 )
 CLOSE_TO_LEAST = 1.1
+# Sizes that such parts have, mm; a new brush may be measured a little long. Common practice without source.
+BRUSH_MM, LONGER_THAN_NEW = (3.0, 150.0), 1.05
+BEARING_MM = (8.0, 2500.0)
+DISC_MM, DISC_TIMES = 100.0, 10.0
+SURGE_ALIKE = 10.0  # % that two waves may lie apart and be alike; common practice without source
 # What is heard or felt, and how bad it is; what is seen, and what to look at next. Common practice without source.
 VIBRATIONS: Mapping[str, tuple[str, str]] = {
     "smooth": ("sound", "smooth"),
@@ -126,13 +132,15 @@ def judge_brushes(test: BrushesTest) -> BrushesResult:
     broken = tuple(sorted(name for name, state in test.state.items() if state in ("chipped", "crooked")))
     if not test.holders and not broken:
         return BrushesResult(findings=(unproven("reading-missing", "No brush was measured."),))
+    if absurd := _odd_brushes(test):
+        return BrushesResult(findings=(unproven("size-absurd", absurd),))
     if not test.new_mm and not broken:
         text = "The length of a new brush is needed to judge these."
         return BrushesResult(shortest_mm=min(test.holders.values()), findings=(unproven("reading-missing", text),))
     shortest = min(test.holders.values(), default=None)
     share = shortest / test.new_mm if shortest is not None and test.new_mm else None
     short = () if not test.new_mm else tuple(
-        sorted(name for name, mm in test.holders.items() if mm <= HALF * test.new_mm * (1 + 1e-9))
+        sorted(name for name, mm in test.holders.items() if within(mm, HALF * test.new_mm))
     )  # fmt: skip
     worn = tuple(dict.fromkeys((*short, *broken)))
     if worn:
@@ -141,13 +149,25 @@ def judge_brushes(test: BrushesTest) -> BrushesResult:
             " its own place the same way round; seat it with fine sandpaper, never emery."
         )
         finding = act("brushes-worn", text)
-    elif share is not None and share <= NEAR:
+    elif unmeasured := sorted(test.state.keys() - test.holders.keys()):
+        text = f"Brush {', '.join(unmeasured)} was only looked at: its length is needed."
+        finding = unproven("reading-missing", text)
+    elif share is not None and within(share, NEAR):
         text = f"Shortest {three_digits(100 * share)} % of new: order the set, the whole of it goes at half."
         finding = watch("brushes-near-half", text)
     else:
         finding = sound("brushes-long", f"Shortest {three_digits(shortest or 0)} mm, above half of new.")
     percent = None if share is None else 100 * share
     return BrushesResult(shortest_mm=shortest, shortest_percent=percent, worn=worn, findings=(finding,))
+
+
+def _odd_brushes(test: BrushesTest) -> str:
+    """What can't be the length of a brush; empty where all can."""
+    new = test.new_mm
+    if new and not BRUSH_MM[0] <= new <= BRUSH_MM[1]:
+        return f"A new brush of {new:g} mm? {BRUSH_MM[0]:g} to {BRUSH_MM[1]:g} mm is what there is."
+    longer = [f"{name} {mm:g} mm" for name, mm in test.holders.items() if new and not within(mm, LONGER_THAN_NEW * new)]
+    return f"Brush {', '.join(longer)} is longer than a new one of {new:g} mm. Which is right?" if longer else ""
 
 
 def judge_grease(test: GreaseTest) -> GreaseResult:
@@ -159,6 +179,12 @@ def judge_grease(test: GreaseTest) -> GreaseResult:
     if not test.outside_mm or not test.width_mm:
         text = "Outside diameter and width of the bearing are needed."
         return GreaseResult(findings=(unproven("reading-missing", text),))
+    (least, most), width = BEARING_MM, test.width_mm
+    if not least <= test.outside_mm <= most or width >= test.outside_mm:
+        text = (
+            f"{test.outside_mm:g} × {width:g} mm is no bearing: {least:g} to {most:g} mm outside, narrower than that."
+        )
+        return GreaseResult(findings=(unproven("size-absurd", text),))
     grams = GREASE * test.outside_mm * test.width_mm
     text = f"{three_digits(grams)} g, motor warm, fittings clean; no more and no more often: too much heats."
     return GreaseResult(grams=grams, findings=(sound("grease-grams", text),))
@@ -169,11 +195,14 @@ def judge_brake_disc(test: BrakeDiscTest) -> BrakeDiscResult:
     if test.thickness_mm is None or test.least_mm is None:
         text = "The thickness and the least that its maker allows are both needed."
         return BrakeDiscResult(findings=(unproven("reading-missing", text),))
+    if max(test.thickness_mm, test.least_mm) > DISC_MM or test.thickness_mm > DISC_TIMES * test.least_mm:
+        text = f"{test.thickness_mm:g} mm of at least {test.least_mm:g}: no lining or disc is so. Which is right?"
+        return BrakeDiscResult(findings=(unproven("size-absurd", text),))
     left = test.thickness_mm - test.least_mm
     shown = f"{test.thickness_mm:g} mm of at least {test.least_mm:g}"
-    if test.thickness_mm < test.least_mm * (1 - 1e-9):
+    if not reaches(test.thickness_mm, test.least_mm):
         finding = act("brake-disc-worn", f"{shown}: replace it, then set the air gap.")
-    elif test.thickness_mm < test.least_mm * CLOSE_TO_LEAST:
+    elif not reaches(test.thickness_mm, test.least_mm * CLOSE_TO_LEAST):
         finding = watch("brake-disc-near", f"{shown}: order one, look again next round.")
     else:
         finding = sound("brake-disc-thick", f"{shown}.")
@@ -207,6 +236,10 @@ def judge_surge(test: SurgeTest) -> SideResult:
         return SideResult(findings=(unproven("reading-missing", "The tester's result is needed."),))
     shown = f" at {test.peak_v:g} V" if test.peak_v else ""
     apart = f", waves {test.difference_percent:g} % apart" if test.difference_percent is not None else ""
+    far = test.difference_percent is not None and not within(test.difference_percent, SURGE_ALIKE)
+    if test.result == "pass" and far:
+        text = f"Told as passed{apart}; up to {SURGE_ALIKE:g} % is alike. Which of the two is right? Compare again."
+        return SideResult(findings=(unproven("surge-unclear", text),))
     if test.result == "pass":
         return SideResult(findings=(sound("surge-alike", f"Surge comparison passed{shown}{apart}."),))
     return SideResult(findings=(act("surge-apart", f"Surge comparison failed{shown}{apart}: turns or phases inside."),))
