@@ -203,18 +203,6 @@ def test_a_winding_that_cools_meanwhile_is_not_steady():
     assert (told["done"], told["done_why"]) == (False, "1-2-3 to frame: the winding isn't within 10 K")
 
 
-def test_hours_left_only_where_the_rise_says_so():
-    warm = [at(0, amps="5", volts=_volts(40, 5))]
-    rising = [at(i, insulation=f"{0.5 * 1.3**i:.3f}M") for i in range(1, 7)]
-    left = answer(warm + rising)["hours_left"]
-    hours = np.log(5 / (0.5 * 1.3**6)) / np.log(1.3) + 2
-    assert left["low"] - 0.01 <= hours <= left["high"] + 0.01
-    assert left["high"] - left["low"] < 0.1
-    falling = [at(i, insulation=f"{5 * 0.8**i:.3f}M") for i in range(1, 7)]
-    assert answer(warm + falling)["hours_left"] is None
-    assert answer(warm + rising[:2])["hours_left"] is None
-
-
 def test_the_first_dip_is_explained():
     entries = [at(0, amps="5", volts=_volts(20, 5)), at(0.1, insulation="2M"), at(1, amps="5", volts=_volts(50, 5)),
                at(1.1, insulation="0.8M")]  # fmt: skip

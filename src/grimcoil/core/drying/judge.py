@@ -28,6 +28,7 @@ STEADY, WITHIN, WITHIN_K, AT_LEAST = timedelta(hours=2), 1.10, 10.0, 3
 COLDEST_C, HOTTEST_C = -40.0, 250.0
 RATIO = 1.25
 NEAR_MINUTE_S, HALF_MINUTE_S, TEN_MINUTES_S = 60.0, 30.0, 600.0
+LEAST_TO_FORECAST = 5  # readings since the lowest; common practice without source
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,7 +145,7 @@ def judge_drying(made: Set, entries: Sequence[Heat | Insulation | Rotated]) -> D
     findings = _findings(made, shown, readings, done, why)
     warm = [one for one in shown if isinstance(one, Warm)]
     verdict = _worst(warm[-1].verdict if warm else None, done)
-    return Drying(tuple(shown), hookup, done, why, _left(readings, minimum, done), verdict, tuple(findings))
+    return Drying(tuple(shown), hookup, done, why, _left(made, readings, minimum, done), verdict, tuple(findings))
 
 
 def _worst(last: Verdict | None, done: bool) -> Verdict:
@@ -224,10 +225,9 @@ def _read(made: Set, entry: Insulation, shown: Sequence[Warm | Read | Rotated]) 
 
 def _done(made: Set, readings: Sequence[Read], minimum: float) -> tuple[bool, str]:
     """Every pair of ends by itself: steady, above the minimum, and its index or ratio."""
-    groups = dict.fromkeys([*made.ends, *(one.ends for one in readings)])
     if not readings:
         return False, "no insulation reading yet"
-    for ends in groups:
+    for ends in _ends(made, readings):
         own = [one for one in readings if one.ends == ends]
         why = _not_steady([one for one in own if one.t_s == NEAR_MINUTE_S], minimum) or _no_index(made, own)
         if why:
@@ -289,28 +289,80 @@ def _newest_ratio(own: Sequence[Read], late_s: float, early_s: float) -> Amount 
     return None
 
 
-def _left(readings: Sequence[Read], minimum: float, done: bool) -> Left | None:
-    """Hours to a steady end, where the rise allows of saying so: a line through log R40 since its lowest, then two
-    hours to stand steady. None: it falls, too little was read, or it is done.
-    """
-    minute = [one for one in readings if one.t_s == NEAR_MINUTE_S and one.r40_mohm is not None]
-    if done or not minute:
+def _left(made: Set, readings: Sequence[Read], minimum: float, done: bool) -> Left | None:
+    """Hours until all of *done* holds, where the readings carry a forecast; of several pairs of ends the latest."""
+    if done:
         return None
-    own = [one for one in minute if one.ends == minute[-1].ends and one.r40_mohm is not None and one.r40_mohm.is_exact]
-    lowest = min(range(len(own)), key=lambda i: own[i].r40_mohm.value, default=0)  # type: ignore[union-attr]
-    since = own[lowest:]
-    if len(since) < 4:
+    bands = [_left_of(made, [one for one in readings if one.ends == ends], minimum) for ends in _ends(made, readings)]
+    known = [band for band in bands if band is not None]
+    if not known or len(known) < len(bands):
         return None
+    return Left(max(low for low, _ in known), max(high for _, high in known))
+
+
+def _ends(made: Set, readings: Sequence[Read]) -> Sequence[str]:
+    return tuple(dict.fromkeys([*made.ends, *(one.ends for one in readings)]))
+
+
+def _left_of(made: Set, own: Sequence[Read], minimum: float) -> tuple[float, float] | None:
+    minute = [one for one in own if one.t_s == NEAR_MINUTE_S and one.r40_mohm is not None and one.r40_mohm.is_exact]
+    lowest = min(range(len(minute)), key=lambda i: _decades(minute[i]), default=0)
+    since = minute[lowest:]
+    if len(since) < LEAST_TO_FORECAST or any(one.r40_mohm is None for one in own[-1:]):
+        return None
+    index = _index_from(made, own)
+    if index is not None and not index:
+        return None
+    from grimcoil.core.drying import forecast  # loads numpy, which a drying that has just begun doesn't need
+
     hours = [(one.at - since[0].at) / timedelta(hours=1) for one in since]
-    logs = [math.log10(max(one.r40_mohm.value, 1e-9)) for one in since if one.r40_mohm is not None]
-    slope, doubt = _line(hours, logs)
-    if slope - 2 * doubt <= 0:
+    rising = forecast.Rising(
+        *(forecast.column(one) for one in (hours, map(_decades, since), [r.average_c for r in since]))
+    )
+    wanted = forecast.Done(
+        math.log10(minimum), STEADY / timedelta(hours=1), math.log10(WITHIN), AT_LEAST, index or None
+    )
+    return forecast.hours_left(rising, wanted)
+
+
+def _decades(one: Read) -> float:
+    return math.log10(max(one.r40_mohm.value if one.r40_mohm else 0.0, 1e-9))
+
+
+def _index_from(made: Set, own: Sequence[Read]) -> tuple[float, float] | tuple[()] | None:
+    """The decades of R40 from which index or ratio will hold, and how surely, by how they rose with it so far; None
+    where they hold, empty where that can't be said.
+    """
+    if not _no_index(made, own):
         return None
-    lacking = math.log10(minimum) - logs[-1]
-    steady = STEADY / timedelta(hours=1)
-    if lacking <= 0:
-        return Left(max(0.0, steady - hours[-1]), 2 * steady + hours[-1]) if hours[-1] < 2 * steady else None
-    return Left(lacking / (slope + 2 * doubt) + steady, lacking / (slope - 2 * doubt) + steady)
+    points = _ratios(made, own)
+    if len(points) < LEAST_TO_FORECAST:
+        return ()
+    x, y = [p[0] for p in points], [p[1] for p in points]
+    slope, doubt = _line(y, x)  # decades for each unit of the ratio
+    wanted = points[-1][2]
+    mean_x, mean_y = sum(x) / len(x), sum(y) / len(y)
+    if slope <= 0 or slope < 2 * doubt:
+        return ()
+    return mean_x + slope * (wanted - mean_y), doubt * abs(wanted - mean_y) + 0.05
+
+
+def _ratios(made: Set, own: Sequence[Read]) -> list[tuple[float, float, float]]:
+    """Decades of R40 of each hold, its index (or ratio, where no index was read), and what is wanted of it."""
+    out: dict[float, list[tuple[float, float, float]]] = {TEN_MINUTES_S: [], HALF_MINUTE_S: []}
+    for moment in sorted({one.at for one in own}):
+        hold = {one.t_s: one for one in own if one.at == moment}
+        minute = hold.get(NEAR_MINUTE_S)
+        if minute is None or minute.r40_mohm is None:
+            continue
+        for mark, late, early in (
+            (TEN_MINUTES_S, TEN_MINUTES_S, NEAR_MINUTE_S),
+            (HALF_MINUTE_S, NEAR_MINUTE_S, HALF_MINUTE_S),
+        ):
+            if late in hold and early in hold and (ratio := hold[late].r_mohm.over(hold[early].r_mohm)).is_exact:
+                wanted = RATIO if mark == HALF_MINUTE_S else index_wanted(made.insulation_class, made.criteria)
+                out[mark].append((_decades(minute), ratio.value, wanted))
+    return out[TEN_MINUTES_S] or out[HALF_MINUTE_S]
 
 
 def _line(x: Sequence[float], y: Sequence[float]) -> tuple[float, float]:

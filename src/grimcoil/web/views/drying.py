@@ -212,7 +212,7 @@ def _left(view: DryingView) -> str:
     left = view.state.left
     if left is None:
         return "How long it still takes can't be said yet."
-    return f"About {left.low:.1f} to {left.high:.1f} h more."
+    return f"About {left.low:.0f} to {left.high:.0f} h more (in 9 of 10 such dryings)."
 
 
 def _hint(view: DryingView, last: Warm | None) -> str:
