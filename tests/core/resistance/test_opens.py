@@ -5,6 +5,7 @@ import pytest
 from grimcoil.core.criteria import FIELD_GENERAL
 from grimcoil.core.fields import WINDING
 from grimcoil.core.measured import Hookup, ResistanceTest
+from grimcoil.core.plate import Plate
 from grimcoil.core.readings import parse_reading
 from grimcoil.core.resistance.opens import settled_opens
 from grimcoil.core.subject import Subject
@@ -18,7 +19,7 @@ def read(hookup=BOX, hot=False, **texts):
 
 
 def settled(*tests):
-    out, findings = settled_opens(tests, Subject())
+    out, findings = settled_opens(tests, Subject(Plate()))
     return [{pair: reading.text for pair, reading in test.readings.items()} for test in out], [f.code for f in findings]
 
 
