@@ -41,3 +41,14 @@ def test_a_remark_beside_the_value_does_not_unprove_it(code):
 
 def test_a_finding_names_its_source():
     assert sound("balanced", "a").source.endswith(")")
+
+
+def test_what_asks_for_action_now_leads_what_asks_for_it_soon():
+    soon, now = act("trend-step-act", "act soon"), act("trend-below-minimum", "act now")
+    remark, on_watch = watch("series-restarted", "counted from"), watch("trend-falling", "falls")
+    assert [f.text for f in by_weight([remark, soon, on_watch, now])] == [
+        "act now",
+        "act soon",
+        "falls",
+        "counted from",
+    ]

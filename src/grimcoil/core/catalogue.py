@@ -257,7 +257,7 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (
         _TRADE,
         "last value against the median of the earlier ones",
-        "trend-step-watch trend-step-act",
+        "trend-step-watch trend-step-act trend-halving",
     ),
     (
         _CALC,

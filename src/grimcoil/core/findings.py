@@ -51,9 +51,14 @@ def verdict_of(findings: Iterable[Finding]) -> Verdict:
     return worst([finding.severity for finding in findings])
 
 
+# What asks for action soon, after what asks for it now; and what only says how a series was put together.
+SOON = frozenset({"trend-step-act"})
+REMARKS = frozenset({"series-restarted", "series-changed", "series-beside", "short-holds-left-out", "trend-as-read"})
+
+
 def by_weight(findings: Iterable[Finding]) -> list[Finding]:
-    """Weightiest first, otherwise in the order found."""
-    return sorted(findings, key=lambda finding: -_RANK[finding.severity])
+    """Weightiest first, of the same weight what is urgent before what isn't, otherwise in the order found."""
+    return sorted(findings, key=lambda f: (-_RANK[f.severity], f.code in SOON, f.code in REMARKS))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 
 from grimcoil.core.assessment import Assessment
 from grimcoil.core.decision.schedule import NextTest, after_rewind
-from grimcoil.core.findings import Finding, Verdict, by_weight, verdict_of, worst
+from grimcoil.core.findings import SOON, Finding, Verdict, by_weight, verdict_of, worst
 from grimcoil.core.measured import JobRecord
 from grimcoil.core.resistance.words import BALANCE
 from grimcoil.core.subject import Subject
@@ -110,6 +110,7 @@ def fill_state(
     due = next_after(last_on, criticality, verdict, trend)
     state.winding_id, state.last_job_id, state.last_on = job.winding_id, job.id, last_on
     state.verdict, state.why = verdict.value, _why(whole, told, verdict, due)[:300]
+    state.soon = _only_soon(whole, told, verdict)
     state.r40_low_mohm, state.r40_high_mohm = job.r40_low_mohm, job.r40_high_mohm
     state.unbalance_percent = job.unbalance_percent
     state.unbalance_percent_lowest = job.unbalance_percent_lowest
@@ -147,6 +148,12 @@ def _why(whole: Assessment, told: Sequence[Finding], verdict: Verdict, due: Next
     if verdict is Verdict.UNPROVEN and whole.decision.missing:
         return f"Not read: {whole.decision.missing[0]}"
     return due.why
+
+
+def _only_soon(whole: Assessment, told: Sequence[Finding], verdict: Verdict) -> bool:
+    """Whether all that asks for action does so soon, nothing now."""
+    acting = [f.code in SOON for f in (*told, *whole.findings, *whole.position) if f.severity is Verdict.ACT]
+    return verdict is Verdict.ACT and bool(acting) and all(acting)
 
 
 def _short(text: str) -> str:

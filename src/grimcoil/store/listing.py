@@ -26,6 +26,7 @@ _TOUCHED = "motors to list anew"
 RANKS = {"act": 0, "watch": 1, "unproven": 2, "sound": 3}
 MATTERS = {"critical": 0, "routine": 1, "easy-spare": 2}
 BAD = ("act", "watch")
+SOON = "~"  # before the day: after all of its verdict that ask for action now
 LEAST_FALL = 2.0  # insulation scatters by less from test to test; common practice without source
 _FIRST_DAY = date(1, 1, 1)
 _R = columns(RoundTask)
@@ -53,6 +54,7 @@ class Facts(NamedTuple):
     windings: int
     r40_high: float | None
     r40_before: float | None
+    soon: bool | None = None
 
 
 _E, _B = WindingRow.__table__.alias("ever").c, Job.__table__.alias("before").c
@@ -73,7 +75,7 @@ _FACTS = (
         .scalar_subquery(),
         _P.criticality, _M.built_year,
         select(func.count()).where(_E.motor_id == _M.id).correlate(Motor.__table__).scalar_subquery(),
-        _S.r40_high_mohm, _BEFORE,
+        _S.r40_high_mohm, _BEFORE, _S.soon,
     )
     .outerjoin(Position.__table__, _P.id == _M.position_id)
     .outerjoin(MotorState.__table__, _S.motor_id == _M.id)
@@ -237,6 +239,7 @@ def row_of(facts: Facts, order: Mapping[str, int]) -> dict[str, Any]:
     f, area, due, r40 = facts, facts.area or "", facts.due, facts.r40
     shown = f.verdict or "unproven"
     day = (due or _FIRST_DAY).isoformat()
+    urgent = f"{RANKS[shown]}{SOON if f.soon and shown == 'act' else ''}{day}"
     last = plain(f.tag)[:60]
     figure = "~" if r40 is None else f"{r40:018.6f}"
     volts = (f"{float(v):g}" for v in (f.volts, f.volts_2) if v)
@@ -251,7 +254,7 @@ def row_of(facts: Facts, order: Mapping[str, int]) -> dict[str, Any]:
         "due_month": due.isoformat()[:7] if due else "",
         "r40_mohm": r40,
         "by_area": f"{_place(order.get(area))}{plain(area)[:120] or '~'}\t{last}",
-        "by_worst": f"{RANKS[shown]}{day}\t{last}",
+        "by_worst": f"{urgent}\t{last}",
         "by_due": f"{day}\t{last}",
         "by_insulation": f"{figure}\t{last}",
         "criticality": f.criticality or "",
@@ -259,7 +262,7 @@ def row_of(facts: Facts, order: Mapping[str, int]) -> dict[str, Any]:
         "rewinds": max(0, f.windings - 1),
         "r40_high_mohm": f.r40_high,
         "r40_before_mohm": f.r40_before,
-        "by_matter": f"{MATTERS.get(f.criticality or '', 1)}{RANKS[shown]}{day}\t{last}" if shown in BAD else NONE,
+        "by_matter": f"{MATTERS.get(f.criticality or '', 1)}{urgent}\t{last}" if shown in BAD else NONE,
         "by_fall": _fall_key(f.r40_before, f.r40_high, last),
         "by_age": f"{f.built_year}\t{last}" if f.built_year else NONE,
         "by_rewinds": f"{99 - min(99, f.windings - 1):02d}\t{last}" if f.windings > 1 else NONE,

@@ -30,6 +30,7 @@ class RegisterRow:
     lead_scheme: str | None
     open_job_id: int | None
     verdict: str | None
+    soon: bool | None
     why: str | None
     r40_low_mohm: float | None
     r40_high_mohm: float | None
@@ -59,7 +60,7 @@ _REGISTER = (
     select(
         _MOTOR.id, _WINDING.since, _MOTOR.tag, _MOTOR.power_text, _MOTOR.rated_voltage_v, _PLACE.name, _PLACE.area,
         _WINDING.winding, _WINDING.lead_scheme, _OPEN_ID.correlate(Motor.__table__).scalar_subquery(), _STATE.verdict,
-        _STATE.why, _STATE.r40_low_mohm, _STATE.r40_high_mohm, _STATE.unbalance_percent,
+        _STATE.soon, _STATE.why, _STATE.r40_low_mohm, _STATE.r40_high_mohm, _STATE.unbalance_percent,
         _STATE.unbalance_percent_lowest, _STATE.unbalance_percent_highest, _STATE.balance,
         _STATE.minimum_mohm, _STATE.last_on, _STATE.next_on,
         _STATE.next_why, _STATE.spark,

@@ -24,6 +24,7 @@ from sqlalchemy import (
     TypeDecorator,
     UniqueConstraint,
     select,
+    text,
 )
 from sqlalchemy.dialects.mysql import DATETIME, DOUBLE, LONGTEXT
 from sqlalchemy.engine import Dialect
@@ -344,8 +345,8 @@ class EntryRow(Base):
 class MotorState(Base):
     """What the register shows of a motor: worked out when a job is signed, so that lists stay quick.
 
-    balance: the verdict on the resistances' balance, by the limits the job was judged by. spark: figures of the small
-    trend as JSON, `[day, low, high or null, winding]` each.
+    soon: what asks for action does so soon, not now. balance: the verdict on the resistances' balance, by the limits
+    the job was judged by. spark: figures of the small trend as JSON, `[day, low, high or null, winding]` each.
     """
 
     __tablename__ = "motor_state"
@@ -353,6 +354,7 @@ class MotorState(Base):
     motor_id: Mapped[int] = mapped_column(ForeignKey("motor.id"), primary_key=True, autoincrement=False)
     winding_id: Mapped[int] = mapped_column(ForeignKey("winding.id"))
     verdict: Mapped[str] = mapped_column(String(10))
+    soon: Mapped[bool] = mapped_column(default=False, server_default=text("0"))
     why: Mapped[str] = mapped_column(String(300))
     r40_low_mohm: Mapped[float | None] = mapped_column(Measured)
     r40_high_mohm: Mapped[float | None] = mapped_column(Measured)

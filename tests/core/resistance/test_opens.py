@@ -19,7 +19,7 @@ def read(hookup=BOX, hot=False, **texts):
 
 
 def settled(*tests):
-    out, findings = settled_opens(tests, Subject(Plate()))
+    out, findings = settled_opens(tests, Subject(Plate(())))
     return [{pair: reading.text for pair, reading in test.readings.items()} for test in out], [f.code for f in findings]
 
 

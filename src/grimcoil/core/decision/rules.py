@@ -177,7 +177,7 @@ _ROWS: dict[Rank, tuple[tuple[str, str, str] | tuple[str, str, str, str] | tuple
         ("look-elsewhere", "starts-many", "too many starts: the process or the drive"),
     ),
     Rank.TREND: (
-        ("return-retest", "trend-step-act trend-step-watch trend-falling", "the trend is falling"),
+        ("return-retest", "trend-step-act trend-step-watch trend-halving trend-falling", "the trend is falling"),
         (
             "return-retest", "pi-low curve-flat pi-brittle",
             "look for moisture or dirt; not by itself a condemnation",

@@ -17,6 +17,7 @@ from grimcoil.core.trend.steps import DatedStep, all_steps
 
 RESTARTS = frozenset(HistoryEvent) - {HistoryEvent.MOVED}
 RECOVERIES = frozenset({HistoryEvent.DRYING, HistoryEvent.CLEANING})
+RECOVERED = 6  # tests without a fall, then the one before is past; common practice without source
 MINUTE_S = 60.0
 
 
@@ -186,14 +187,23 @@ def _restarted(stretches: Sequence[Sequence[HistoryRow]], rows: Sequence[History
     before = next((s for s in reversed(stretches[:-1]) if s), [])
     last = stretches[-1]
     event = next(r for r in reversed(rows) if r.event in RESTARTS)
-    words = f"the {event.event} of {event.on:%d %b %Y}"
+    words, since = f"the {event.event} of {event.on.day} {event.on:%b %Y}", _tests(len(last))
     earlier = _points(before)
-    fall = ""
-    if usable(earlier) is None:
-        fall = f"; before it {fit_trend(earlier).slope_decades_per_year:+.3g} decades a year over {len(earlier)} tests"
-    text = f"Counted from {words}, {len(last)} test{'' if len(last) == 1 else 's'} since{fall}."
-    recovered = event.event in RECOVERIES and bool(fall)
-    return [watch("series-restarted", text) if recovered else sound("series-restarted", text)]
+    slope = fit_trend(earlier).slope_decades_per_year if usable(earlier) is None else None
+    counted = f"Counted from {words}, {since} since"
+    if slope is None:
+        return [sound("series-restarted", f"{counted}.")]
+    if slope >= 0 or event.event not in RECOVERIES:
+        return [sound("series-restarted", f"{counted}; before it to {100 * 10**slope:.3g} % a year.")]
+    text = (
+        f"Before {words} it fell to {100 * 10**slope:.3g} % a year over {_tests(len(earlier))}; {since} since. Find"
+        f" what brought it down, test at half the interval until {RECOVERED} tests show no fall."
+    )
+    return [watch("series-restarted", text) if len(last) < RECOVERED else sound("series-restarted", text)]
+
+
+def _tests(count: int) -> str:
+    return "1 test" if count == 1 else f"{count} tests"
 
 
 def _changes(rows: Sequence[HistoryRow]) -> list[Finding]:

@@ -12,7 +12,7 @@ from grimcoil.core.findings import Finding, Verdict, act, sound, verdict_of, wat
 from grimcoil.core.readings import three_digits
 from grimcoil.core.trend.fit import YEAR_DAYS, Crossing, TrendFit, TrendPoint, crossing, fit_trend, horizon_of, usable
 from grimcoil.core.trend.outliers import outliers
-from grimcoil.core.trend.steps import step_finding
+from grimcoil.core.trend.steps import halving_finding, step_finding
 
 SOON_YEARS = 5.0
 
@@ -45,7 +45,7 @@ class TrendResult:
     @property
     def stepped(self) -> bool:
         """The last value fell by more than the scatter allows."""
-        return any(f.code in ("trend-step-watch", "trend-step-act") for f in self.findings)
+        return any(f.code in ("trend-step-watch", "trend-step-act", "trend-halving") for f in self.findings)
 
     @property
     def verdict(self) -> Verdict:
@@ -83,8 +83,7 @@ def judge_trend(points: Sequence[TrendPoint], minimum_mohm: float) -> TrendResul
     off = tuple(ordered[i] for i in numbers)
     rest = [p for i, p in enumerate(ordered) if i not in numbers]
     below = bool(ordered) and _is_below(ordered[-1].r40_mohm, minimum_mohm)
-    step = step_finding(ordered)
-    findings = [] if step is None else [step]
+    findings = [one for one in (step_finding(ordered), halving_finding(ordered)) if one is not None]
     findings += _off_findings(ordered, off, below, minimum_mohm)
     whole, without = _forecast(ordered, minimum_mohm), _forecast(rest, minimum_mohm) if off else None
     governs = without if off else whole

@@ -20,6 +20,7 @@ from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.people import Actor
 from grimcoil.service import lives, motors, today
 from grimcoil.service import money as money_service
+from grimcoil.service.stores import RegisterRow
 from grimcoil.web.state import AppState
 from grimcoil.web.views.money import INPUTS, NEEDED, TICKS, asked, defaults, money_shown, reopened
 from grimcoil.web.views.motor import motor_life
@@ -79,6 +80,14 @@ def money_paper(request: Request, state: AppState, tag: str, texts: dict[str, st
     return made
 
 
+URGENCY = ("act", "watch", "unproven", "sound")
+
+
+def _urgency(row: RegisterRow) -> tuple[int, bool]:
+    """What asks for action now comes first, then what does so soon, then by verdict."""
+    return URGENCY.index(row.verdict or "unproven"), bool(row.soon)
+
+
 def outage_page(
     request: Request, state: AppState, actor: Actor, days: int, area: str, tags: Sequence[str] = ()
 ) -> Response:
@@ -95,7 +104,13 @@ def outage_page(
     walked = {area: at for at, area in enumerate((found.site.areas if found.site else None) or ())}
     by_area = sorted(
         rows,
-        key=lambda row: (walked.get(row.area or "", len(walked)), row.area or "~", row.place or "", row.tag),
+        key=lambda row: (
+            walked.get(row.area or "", len(walked)),
+            row.area or "~",
+            _urgency(row),
+            row.place or "",
+            row.tag,
+        ),
     )
     context = {
         "place": "today",
