@@ -326,7 +326,17 @@ def test_expected_resistance_comes_from_the_last_job(store, motor, put, clock, j
     again = start_job(store, electrician, Start(motor, "start-token-20"), clock())
     for number, (place, text) in enumerate(TO_RESISTANCE):
         keep(store, again, place, text, electrician, f"again-{number:04}", clock())
-    assert open_bench(store, again, clock()).expected_ohm() == pytest.approx(0.5347, rel=1e-3)
+    bench = open_bench(store, again, clock())
+    expected = {slot.part: bench.expected_ohm(slot) for slot in bench.plan.step("winding_resistance").slots}
+    assert expected == {pair: pytest.approx(0.5347, rel=1e-3) for pair in ("1-2", "2-3", "3-1")}
+    assert bench.slot_scale("winding_resistance.1-2", None) is not None
+
+
+def test_a_motor_that_nothing_was_read_of_has_no_scale_and_nothing_expected(store, motor, put, clock, job):
+    put_all(put, clock, TO_RESISTANCE)
+    bench = open_bench(store, job, clock())
+    assert {bench.expected_ohm(slot) for slot in bench.plan.step("winding_resistance").slots} == {None}
+    assert bench.slot_scale("winding_resistance.1-2", 0.84) is None
 
 
 def test_insulation_that_fails_at_the_starter_grows_the_plan_to_the_box_and_clears_the_motor(

@@ -20,6 +20,7 @@ class Limit:
 # What each choice of a school may be.
 BALANCE_MEASURES = ("unbalance", "spread", "difference")
 SPREAD_OR_UNBALANCE = ("unbalance", "spread")
+INSULATION_MEASURES = ("at-40", "as-read")
 TEST_VOLTAGE_SCHOOLS = ("ieee-43", "nearest-rated", "twice-rated", "under-water")
 
 
@@ -29,7 +30,8 @@ class Criteria:
 
     balance_measure: `unbalance` (% of mean), `spread` (% of smallest) or `difference` (ohm);
     up to balance_sound is sound, above balance_act is act, between them watch (equal limits leave no watch).
-    voltage_measure and current_measure likewise (no `difference`). test_voltage_school: which advice governs.
+    voltage_measure and current_measure likewise (no `difference`). insulation_measure: whether the minimum of a winding
+    that isn't form-wound stands `at-40` °C or `as-read`. test_voltage_school: which advice governs.
     """
 
     name: str
@@ -38,6 +40,7 @@ class Criteria:
     balance_measure: str
     voltage_measure: str
     current_measure: str
+    insulation_measure: str
     test_voltage_school: str
     balance_sound: Limit
     balance_act: Limit
@@ -82,10 +85,11 @@ _FIELD = "common field practice"
 FIELD_GENERAL = Criteria(
     name="field-general",
     title="Field, general",
-    version=3,
+    version=4,
     balance_measure="unbalance",
     voltage_measure="unbalance",
     current_measure="unbalance",
+    insulation_measure="at-40",
     test_voltage_school="ieee-43",
     balance_sound=Limit(2, "%", _FIELD, _TRADE),
     balance_act=Limit(5, "%", _FIELD, _TRADE),
@@ -166,7 +170,8 @@ CRITERIA: dict[str, Criteria] = {
             FIELD_GENERAL,
             name="under-water",
             title="Motors under water",
-            insulation_random_mohm=Limit(10, "MΩ", "lowest for a motor going under water", _TRADE),
+            insulation_measure="as-read",
+            insulation_random_mohm=Limit(10, "MΩ", "as read, lowest for a motor going under water", _TRADE),
             test_voltage_school="under-water",
         ),
     )

@@ -14,6 +14,7 @@ from grimcoil.exchange.strict import Strict, Text, first_refusal, load_json
 
 FORMAT = "grimcoil-criteria/1"
 Name = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,59}$")]
+CHOICES = ("balance_measure", "voltage_measure", "current_measure", "insulation_measure", "test_voltage_school")
 LIMIT_NAMES = tuple(f.name for f in fields(Criteria) if f.type == "Limit")
 
 
@@ -37,6 +38,7 @@ class CriteriaFile(Strict):
     balance_measure: Literal["unbalance", "spread", "difference"] | None = None
     voltage_measure: Literal["unbalance", "spread"] | None = None
     current_measure: Literal["unbalance", "spread"] | None = None
+    insulation_measure: Literal["at-40", "as-read"] | None = None
     test_voltage_school: Literal["ieee-43", "nearest-rated", "twice-rated", "under-water"] | None = None
     limits: dict[str, LimitModel] = {}
 
@@ -51,6 +53,7 @@ def to_document(criteria: Criteria) -> dict[str, Any]:
         "balance_measure": criteria.balance_measure,
         "voltage_measure": criteria.voltage_measure,
         "current_measure": criteria.current_measure,
+        "insulation_measure": criteria.insulation_measure,
         "test_voltage_school": criteria.test_voltage_school,
         "limits": {
             name: {
@@ -77,11 +80,7 @@ def read_criteria(text: str | bytes) -> Criteria:
     if given.name in CRITERIA:
         says = f"a name of your own: {', '.join(CRITERIA)} ship with the rules and don't change"
         raise RecordRefusal("name", given.name, says, f"{given.name}-site")
-    choices: dict[str, Any] = {
-        name: chosen
-        for name in ("balance_measure", "voltage_measure", "current_measure", "test_voltage_school")
-        if (chosen := getattr(given, name)) is not None
-    }
+    choices: dict[str, Any] = {name: chosen for name in CHOICES if (chosen := getattr(given, name)) is not None}
     limits: dict[str, Any] = {name: _limit(name, limit, base) for name, limit in given.limits.items()}
     made = replace(base, name=given.name, title=given.title, version=given.version, **choices, **limits)
     _check_ladders(made)

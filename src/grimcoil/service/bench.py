@@ -15,6 +15,7 @@ from sqlalchemy.orm import Session
 from grimcoil.core.assessment import Assessment, assess, with_trend
 from grimcoil.core.choices import Occasion, School
 from grimcoil.core.criteria import Criteria
+from grimcoil.core.decision.needs import OHM_SETS
 from grimcoil.core.errors import Unknown
 from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.measured import JobRecord
@@ -180,9 +181,14 @@ class Bench:
         kept = self.state.kept
         return made_of(self.plan, kept, self.meters, conditions_of(self.plan, kept, ZoneInfo(self.on.zone)))
 
-    def expected_ohm(self) -> float | None:
-        """Winding resistance to expect now: the last job's of this winding at this temperature."""
-        last, warm = self.about.last_reference_ohm, part_of(self.plan, self.state.kept, WARM)
+    def expected_ohm(self, slot: Slot) -> float | None:
+        """Ohms to expect of a pair now, by this winding's own past at this temperature; None where it has none. Where
+        every pair of the scheme reads alike the last job's mean stands for it.
+        """
+        winding, warm = self.subject.winding, part_of(self.plan, self.state.kept, WARM)
+        one_set = len(OHM_SETS.get(winding.lead_scheme, ())) == 1  # type: ignore[call-overload]
+        last = self.about.last_reference_ohm if one_set else None
+        last = winding.baseline_ohm.get(slot.part) if last is None else last
         if last is None or warm is None or warm <= -200:
             return None
         reference = self.criteria.reference_temperature_c.value
@@ -192,14 +198,16 @@ class Bench:
     def expected(self, step: Step, slot: Slot) -> float | None:
         """What a slot's reading is likely to be, SI; None where nothing is known of it."""
         if step.kind == "winding_resistance":
-            return self.expected_ohm()
+            return self.expected_ohm(slot)
         if step.kind == "supply_voltage" and slot.part:
             return self.subject.plate.voltage_in_use_v
         return None
 
     def slot_scale(self, place: str, typed: float | None) -> Scale | None:
         """The scale under a slot, in its home unit."""
-        return slot_scale(self.typed, place, typed, self.expected_ohm())
+        step, slot = self.plan.at(place)
+        ohms = self.expected_ohm(slot) if step.kind == "winding_resistance" else None
+        return slot_scale(self.typed, place, typed, ohms)
 
     def said_of(self, entry: Entry) -> Said | None:
         """What a kept reading does to the verdict."""

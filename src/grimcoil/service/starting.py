@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import math
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
@@ -12,6 +13,7 @@ from grimcoil.core.insulation.hold import DISCHARGE_TIMES
 from grimcoil.core.plan.brief import EXTRAS, Brief, brief_of
 from grimcoil.core.plan.recipes import RECIPES, build
 from grimcoil.core.plan.steps import Act, Plan, Step
+from grimcoil.core.subject import Subject
 from grimcoil.service.criteria import criteria_named
 from grimcoil.service.registered import found, winding_of
 from grimcoil.service.subjects import position_file, subject_of
@@ -20,12 +22,14 @@ from grimcoil.store.engine import Store
 from grimcoil.store.lines import MotorLine, RangeLine, StateLine, line_of, motor_line
 
 HOLD_S = 60.0
+ROOM = 1.1  # a range has this much above what is expected; common practice without source
 
 
 @dataclass(frozen=True, slots=True)
 class Coming:
     """A job that could be started. ranges: every instrument's, those that can't show this winding last.
 
+    expected_ohm: by pair, what this winding read before at the reference temperature.
     last: what the register shows of the motor's last job; open_job_id: of one that is open already.
     """
 
@@ -37,6 +41,7 @@ class Coming:
     open_job_id: int | None
     hazards: Sequence[str]
     today: date
+    expected_ohm: Mapping[str, float]
 
     @property
     def rows(self) -> list[tuple[Step, str]]:
@@ -58,6 +63,22 @@ class Coming:
         """Whether an ohmmeter resolves what this winding needs; None where that isn't known."""
         needed = self.brief.resolution_ohm
         return None if needed is None or one.resolution is None else one.resolution <= needed
+
+    def fits(self, one: RangeLine) -> bool:
+        """Whether a range takes what this motor is expected to read: ohms within its top and its digits fine enough,
+        the test voltage the one to be set.
+        """
+        if one.function == "insulation":
+            return self.brief.test_voltage_v is None or one.test_voltage_v == self.brief.test_voltage_v
+        most = max(self.expected_ohm.values(), default=None)
+        return most is not None and self.enough(one) is not False and (one.top is None or one.top >= ROOM * most)
+
+    def preset(self, functions: Collection[str]) -> int | None:
+        """The range to begin with: of those that fit the one with the least top; None where none does, or nothing is
+        known.
+        """
+        fitting = [one for one in self.ranges if one.function in functions and self.fits(one)]
+        return min(fitting, key=lambda one: math.inf if one.top is None else one.top).id if fitting else None
 
     def due(self, one: RangeLine) -> bool:
         """Whether its calibration is past."""
@@ -92,7 +113,16 @@ def coming(
         brief = brief_of(subject, Occasion(occasion), School(school) if school else None, set(also) & set(EXTRAS))
         ranges = instrument_rows.ranges(session)
     last = None if state is None else line_of(StateLine, state)
-    return Coming(motor, build(brief), brief, ranges, last, open_job, hazards_of(motor), today)
+    return Coming(
+        motor, build(brief), brief, ranges, last, open_job, hazards_of(motor), today,
+        _expected(subject, None if state is None else state.r_reference_ohm),
+    )  # fmt: skip
+
+
+def _expected(subject: Subject, last_ohm: float | None) -> Mapping[str, float]:
+    if subject.winding.baseline_ohm or last_ohm is None:
+        return subject.winding.baseline_ohm
+    return {"mean": last_ohm}
 
 
 def hazards_of(motor: MotorLine) -> list[str]:

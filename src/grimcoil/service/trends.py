@@ -16,7 +16,7 @@ from grimcoil.core.amount import Amount
 from grimcoil.core.assessment import Assessment
 from grimcoil.core.choices import HistoryEvent, LifeKind
 from grimcoil.core.insulation.judge import machine_of
-from grimcoil.core.insulation.minimum import minimum_mohm
+from grimcoil.core.insulation.minimum import minimum_at_40_mohm
 from grimcoil.core.measured import InsulationTest, JobRecord, WindingToWindingTest
 from grimcoil.core.subject import Subject
 from grimcoil.core.trend.history import MINUTE_S, HistoryRow, HistoryTrend, judge_history
@@ -38,8 +38,8 @@ AnyJob = Job | JobLine | SignedJob
 
 
 def least_mohm(subject: Subject) -> float:
-    """The minimum this winding is judged by, MΩ at 40 °C."""
-    return minimum_mohm(machine_of(subject), subject.criteria)[0]
+    """The minimum that this winding's values at 40 °C are held against, MΩ."""
+    return minimum_at_40_mohm(machine_of(subject), subject.criteria)
 
 
 def r40_of(job: AnyJob) -> Amount | None:

@@ -1,7 +1,11 @@
 """Whole jobs with a fault of the handbook's in them: what must be said of them, whatever else is on the record."""
 
+import json
+
 import pytest
 
+from grimcoil.core.assessment import assess
+from grimcoil.exchange.jobs import read_job
 from tests.core.decision.test_standing import SCHEMES, decided, frame, ohms_of, whole
 
 STARTS = {"kind": "starts", "per_hour": 14}
@@ -236,3 +240,22 @@ def test_a_surge_test_told_as_passed_with_waves_apart_is_asked_back(apart, actio
     decision = decided(plus(sound(), surge))
     assert decision.action == action
     assert "few-turns-hidden" not in codes(decision) or action != "return"
+
+
+@pytest.mark.parametrize(
+    ("reading", "celsius", "verdict"),
+    [
+        ("12M", 22, "sound"), ("10M", 22, "sound"), ("9.99M", 22, "act"), ("12M", None, "sound"), ("12M", 60, "sound"),
+        ("9M", 60, "act"), ("900M", 9, "unproven"), ("9M", 9, "act"), (">8M", 22, "unproven"),
+    ],
+)  # fmt: skip
+def test_the_minimum_of_a_motor_under_water_is_one_as_read(reading, celsius, verdict):
+    conditions = {} if celsius is None else {"winding_temperature_c": celsius}
+    document = held(sound(), reading, 1000) | {"criteria": "under-water", "conditions": conditions}
+    assert assess(read_job(json.dumps(document))).insulation[0].verdict.value == verdict
+
+
+@pytest.mark.parametrize(("reading", "verdict"), [("6.5M", "act"), ("6.6M", "sound")])
+def test_other_schools_correct_to_40_degrees(reading, verdict):
+    document = held(sound(), reading, 500) | {"conditions": {"winding_temperature_c": 20}}
+    assert assess(read_job(json.dumps(document))).insulation[0].verdict.value == verdict

@@ -103,6 +103,17 @@ OHM_SETS: dict[LeadScheme, tuple[str, ...]] = {
     LeadScheme.TAPPED_STAR: ("1-2 2-3 3-1", "4-5 5-6 6-4"),
 }
 
+
+def compared_with(scheme: str, pair: str) -> tuple[str, ...]:
+    """The pairs that a sound winding of this scheme reads alike with one, itself among them.
+
+    >>> compared_with("nine-lead-wye", "8-9")
+    ('7-8', '8-9', '9-7')
+    """
+    sets = OHM_SETS[LeadScheme(scheme)] if scheme in OHM_SETS else ()
+    return next((pairs for one in sets if pair in (pairs := tuple(one.split()))), (pair,))
+
+
 # Which jobs end with the motor running: those ask for its volts and amps too.
 _RUNNING = {Occasion.ROUTINE: NeedKind.AMPS, Occasion.LEADS: NeedKind.AMPS, Occasion.ACCEPTANCE: NeedKind.NO_LOAD}
 

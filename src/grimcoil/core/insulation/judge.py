@@ -12,7 +12,7 @@ from grimcoil.core.insulation import words
 from grimcoil.core.insulation.correction import HIGHEST_C, LOWEST_C, correction_factor
 from grimcoil.core.insulation.curve import DOES_NOT_FIT, Curve, curve_findings, curve_of
 from grimcoil.core.insulation.hold import discharge_s
-from grimcoil.core.insulation.minimum import OLD_BEFORE, Machine, minimum_mohm
+from grimcoil.core.insulation.minimum import OLD_BEFORE, Machine, minimum_mohm, stands_as_read
 from grimcoil.core.insulation.ohmmeter import is_ohmmeter, ohmmeter_findings
 from grimcoil.core.insulation.ratios import dar_findings, pi_findings
 from grimcoil.core.insulation.voltage import nothing_passed, passes_nothing, voltage_findings
@@ -254,6 +254,11 @@ def _value_findings(
     if one.bound is Bound.NOTHING:
         text = "Over range, but the tester's top isn't known: enter it as more than that top, for example >550M."
         return [unproven("range-unknown", text)]
+    if stands_as_read(machine_of(subject), subject.criteria):
+        around = (test.conditions.winding_temperature_c, test.conditions.ambient_temperature_c)
+        cold = next((celsius < LOWEST_C for celsius in around if celsius is not None), False)
+        may_run = subject.criteria.insulation_may_run_mohm.value
+        return [words.as_read(one, least, may_run, what, cold), *words.wet(one, least, test.conditions)]
     if r40 is None:
         return words.uncorrected(one, least, test.conditions, subject.winding.insulation_system, what)
     may_run = subject.criteria.insulation_may_run_mohm.value

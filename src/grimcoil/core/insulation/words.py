@@ -29,6 +29,22 @@ def amount_text(amount: Amount) -> str:
     return lead + three_digits(amount.value)
 
 
+def as_read(one: Amount, least: float, may_run: float, what: str, cold: bool) -> Finding:
+    """The value as it was read against a minimum that stands so; below 10 °C nothing passes.
+
+    Figures in MΩ. The finding names its source.
+    """
+    verdict = judge(one, least)
+    shown = f"{amount_text(one)} MΩ as read after 1 minute, minimum {least:g} as read"
+    if verdict is Verdict.SOUND and not cold:
+        return sound("insulation-sound", f"Insulation {what} is good: {shown}.")
+    if verdict is not Verdict.ACT:
+        why = "isn't decided by a bound" if not cold else "below 10 °C no value passes; let it come to 10 °C"
+        return unproven("insulation-unproven", f"Insulation {what} unproven: {shown}; {why}.")
+    code = "insulation-failed" if one.surely_below(may_run) else "insulation-low"
+    return act(code, f"Insulation {what} below the minimum: {shown}. Not accepted.")
+
+
 def corrected(r40: Amount, least: float, may_run: float, what: str) -> Finding:
     """The value at 40 °C against the minimum; below `may_run` it failed outright.
 

@@ -11,10 +11,12 @@ from typing import Any
 
 from grimcoil.core.assessment import Assessment
 from grimcoil.core.criteria import Criteria, for_winding
+from grimcoil.core.decision.needs import compared_with
 from grimcoil.core.errors import Refusal
 from grimcoil.core.findings import Finding, Verdict, by_weight
 from grimcoil.core.insulation.correction import HIGHEST_C, LOWEST_C, correction_factor
-from grimcoil.core.insulation.judge import InsulationResult, minimum_of, rated_v, system_of
+from grimcoil.core.insulation.judge import InsulationResult, machine_of, minimum_of, rated_v, system_of
+from grimcoil.core.insulation.minimum import stands_as_read
 from grimcoil.core.insulation.ratios import index_wanted
 from grimcoil.core.insulation.voltage import advised, voltage_findings
 from grimcoil.core.limits import reaches, within
@@ -142,10 +144,20 @@ def _winding(at: Typed, step: Step, slot: Slot, reading: Reading) -> Said:
         return Said(Verdict.ACT, f"{slot.label} is open. Read the other pairs before you judge.")
     if reading.shown is not Shown.VALUE:
         return Said(Verdict.UNPROVEN, "Kept as evidence; a beep is no value.")
-    others = {s.label: v for s in step.slots if s.key != slot.key and (v := at.kept.figure(step.place(s)))}
+    others = _others(at, step, slot)
     if not others or not reading.amount.is_exact or reading.amount.value <= 0:
         return Said(Verdict.UNPROVEN, "One pair alone shows no balance yet.")
     return _so_far(list(others.values()), next(iter(others)), reading.amount.value, at.subject)
+
+
+def _others(at: Typed, step: Step, slot: Slot) -> dict[str, float]:
+    """What is kept of the pairs that a sound winding reads alike with this one, by label. Ω as read."""
+    alike = compared_with(at.subject.winding.lead_scheme, slot.part)
+    return {
+        each.label: value
+        for each in step.slots
+        if each.key != slot.key and each.part in alike and (value := at.kept.figure(step.place(each)))
+    }
 
 
 def _so_far(others: list[float], name: str, value: float, subject: Subject) -> Said:
@@ -221,9 +233,9 @@ def slot_scale(at: Typed, place: str, typed: float | None, expected: float | Non
     step, slot = at.plan.at(place)
     criteria, plate = at.subject.criteria, at.subject.plate
     if step.kind == "winding_resistance":
-        others = tuple(
-            value for each in step.slots if each.key != slot.key and (value := at.kept.figure(step.place(each)))
-        )
+        others = tuple(_others(at, step, slot).values())
+        if not others and not expected:
+            return None
         return balance_scale(others, expected, for_winding(criteria, at.subject.winding.winding), typed)
     if slot.act is Act.MARK:
         return insulation_scale(minimum_here(at), criteria.near_zero_mohm.value)
@@ -245,7 +257,8 @@ def minimum_here(at: Typed) -> float:
     """The minimum at 40 °C turned back to the winding's temperature, MΩ (computed)."""
     least, _ = minimum_of(at.subject)
     warm = part_of(at.plan, at.kept, WARM)
-    if warm is None or not LOWEST_C <= warm <= HIGHEST_C:
+    as_read = stands_as_read(machine_of(at.subject), at.subject.criteria)
+    if as_read or warm is None or not LOWEST_C <= warm <= HIGHEST_C:
         return least
     return least / correction_factor(warm, system_of(at.subject))
 

@@ -12,7 +12,7 @@ from grimcoil.core.errors import Forbidden, Refusal
 from grimcoil.core.lines import shown_as_such
 from grimcoil.service import jobs as verbs
 from grimcoil.service.criteria import known_criteria
-from grimcoil.service.starting import coming, instruments
+from grimcoil.service.starting import Coming, coming, instruments
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.jobs import StartForm
 from grimcoil.web.signed import Me
@@ -21,6 +21,7 @@ from grimcoil.web.urls import Urls
 from grimcoil.web.views.drawing import spot_words
 
 router = APIRouter()
+OHMMETERS, TESTERS = frozenset({"low-ohm", "ohm"}), frozenset({"insulation"})
 # What brings one to a motor: the kind of job, what it is for, what it does.
 OCCASIONS = (
     ("routine", "Routine", "a due motor", "dead tests, then volts and amps as it runs"),
@@ -83,11 +84,17 @@ def _planned(state: AppState, form: StartForm) -> dict[str, object]:
 
 def _page(request: Request, state: AppState, form: StartForm, refusal: Refusal | None) -> Response:
     ranges = instruments(state.store)
-    context = _planned(state, form) | {
+    planned = _planned(state, form)
+    job = planned["job"]
+    if isinstance(job, Coming) and refusal is None:
+        ohms, tester = job.preset(OHMMETERS), job.preset(TESTERS)
+        form = form.model_copy(update={"ohm_range_id": str(ohms or ""), "insulation_range_id": str(tester or "")})
+    context = planned | {
+        "form": form,
         "place": "job",
         "refusal": refusal,
-        "ohm_ranges": [r for r in ranges if r.function in ("low-ohm", "ohm")],
-        "insulation_ranges": [r for r in ranges if r.function == "insulation"],
+        "ohm_ranges": [r for r in ranges if r.function in OHMMETERS],
+        "insulation_ranges": [r for r in ranges if r.function in TESTERS],
         "criteria": known_criteria(state.store).values(),
         "occasions": OCCASIONS,
         "schools": SCHOOLS,

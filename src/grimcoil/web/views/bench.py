@@ -153,7 +153,7 @@ def bench_view(
         before=before,
         all_sound=bool(before) and all(row.verdict == "sound" for row in before[:-1]),
         plate_words=_plate_words(bench),
-        hint=_hint(bench, step),
+        hint=_hint(bench, step, slot),
         keep_word=_keep_word(slot),
         overrule_word="Go on" if stop == place else f"Skip {bench.state.step.title}",
         last_words=_last_words(bench),
@@ -196,9 +196,9 @@ def _plate_words(bench: Bench) -> str:
     return ", ".join(part for part in parts if part)
 
 
-def _hint(bench: Bench, step: Step) -> tuple[str, str]:
+def _hint(bench: Bench, step: Step, slot: Slot | None) -> tuple[str, str]:
     """With which tool, and what to expect or where."""
-    expected = bench.expected_ohm() if step.kind == "winding_resistance" else None
+    expected = bench.expected_ohm(slot) if slot and step.kind == "winding_resistance" else None
     where = f"Expect about {expected:.4g} Ω." if expected else f"{where_words(step)}." if step.where else ""
     return f"{step.tool}." if step.tool else "", where
 
