@@ -159,3 +159,16 @@ def test_a_capacitors_ohms_are_judged_as_its_side_sheet():
     tests = [one.test for one in made_of(plan, situation(plan, made, WORKS, NOW).kept, (), UNKNOWN)]
     assert judge_capacitor_ohms(tests[0]).verdict is Verdict.SOUND
     assert (tests[1].what, tests[1].reading) == ("capacitor", None)
+
+
+# Whether a typed reason opens a gate, for the whole table: safety, and what would falsify a reading, never gives way.
+OVERRULABLE = {"order", "failed-hold", "open-winding", "dead-tests", "left-out"}
+
+
+def test_only_these_gates_open_with_a_reason():
+    for gate in GATES:
+        assert (gate.overrule is Overrule.WITH_REASON) == (gate.key in OVERRULABLE), gate.key
+        assert ("overruled" in gate.accepted) <= (gate.overrule is Overrule.NEVER)
+    assert {"not-proved", "charged", "time-up", "capacitor", "banned", "live-found", "energised"}.isdisjoint(
+        OVERRULABLE
+    )

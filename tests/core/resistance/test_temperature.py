@@ -26,3 +26,9 @@ def test_insulation_to_40_degrees_and_back_keeps_its_bound(mohm, warm, system):
         back = amount.scaled(k).scaled(1 / k)
         assert (back.low, back.high) == pytest.approx((amount.low, amount.high))
         assert back.bound is amount.bound or (amount.is_exact and back.low == pytest.approx(back.high))
+
+
+@pytest.mark.parametrize(("conductor", "ohm"), [("copper", 1.2161), ("aluminium", 1.2245)])
+def test_one_ohm_at_20_degrees_at_75(conductor, ohm):
+    """Handbook 4, from IEEE 118's constants 234.5 and 225 (standard, from memory)."""
+    assert at_reference(1.0, 20.0, 75.0, conductor) == pytest.approx(ohm, abs=5e-5)

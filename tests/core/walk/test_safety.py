@@ -1,5 +1,6 @@
 """Thousands of random plants and answers: no order of them brings an unsafe step."""
 
+from dataclasses import replace
 from random import Random
 
 import pytest
@@ -9,7 +10,7 @@ from hypothesis import strategies as st
 from grimcoil.bench.plant import Plant, double_plants, plants, random_place
 from grimcoil.core.walk.catalogue import SYMPTOMS, suspects, trials
 from grimcoil.core.walk.faults import line_up
-from grimcoil.core.walk.safety import TRIPS
+from grimcoil.core.walk.safety import TRIPS, Guard
 from grimcoil.core.walk.walk import PROVE_DEAD, Entry, walk
 from tests.core.quick import some
 from tests.core.walk.given import PLACES
@@ -82,3 +83,28 @@ def plant_of(name):
 def test_every_suspect_is_found_or_handed_over_where_it_is_the_fault(name):
     walked = one_walk(plant_of(name))
     assert (walked.found, walked.condemned_sound, walked.unsafe) == (True, False, 0), walked.steps
+
+
+@pytest.mark.parametrize(
+    ("pairs", "earth", "clear"),
+    [
+        ((1.0, 1.0, 1.0), 2.0, True),
+        ((0.3, 0.3, 0.3), 2.0, True),  # on the least share of the likely ohms
+        ((0.29, 0.29, 0.29), 2.0, False),  # three pairs shorted alike
+        ((0.0, 0.0, 0.0), 2.0, False),
+        ((1.0, 1.0, 1.59), 2.0, True),
+        ((1.0, 1.0, 1.6), 2.0, False),
+        ((1.0, 1.0), 2.0, False),
+        ((1.0, 1.0, 1.0), 1.0, True),  # on the least to earth
+        ((1.0, 1.0, 1.0), 0.99, False),
+    ],
+)
+@pytest.mark.parametrize("wound", ["wye", "delta"])
+def test_clear_is_three_pairs_near_the_likely_ohms_and_three_lines_to_earth(pairs, earth, clear, wound):
+    """Pairs in parts of what the plate makes likely: two phases of a wye, two thirds of one of a delta."""
+    place = replace(PLACES[0], wound=wound)
+    likely = place.phase_ohm * (2 if wound == "wye" else 2 / 3)
+    read = dict(zip(((1, 2), (2, 3), (1, 3)), (share * likely for share in pairs), strict=False))
+    guard = Guard(earth=dict.fromkeys((1, 2, 3), (earth, 1.0)), pairs=read)
+    assert guard.clear(place) == clear
+    assert not replace(guard, earth={1: (earth, 1.0)}).clear(place)

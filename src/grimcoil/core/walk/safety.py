@@ -12,6 +12,7 @@ from dataclasses import dataclass, field, replace
 
 from grimcoil.core.circuit.place import LINES, Place, State
 from grimcoil.core.errors import RecordRefusal
+from grimcoil.core.limits import reaches
 from grimcoil.core.readings import Reading, Shown
 from grimcoil.core.walk.catalogue import Trial
 from grimcoil.core.walk.evidence import Measured
@@ -19,6 +20,8 @@ from grimcoil.core.walk.evidence import Measured
 CLEAR_OHM, PATH_OHM = 1e6, 1e5
 OHMMETER_OPEN = 2e6
 RATIO = 1.6
+# Of the ohms that the plate makes likely no sound pair reads less than this share; common practice without source.
+LEAST_SHARE = 0.3
 # Complaints of a motor that turns: only then is anything measured running.
 TURNING = frozenset({"trips-later", "runs-hot", "slow-weak", "noisy", "runs-backwards", "runs-on", "earth-leakage"})
 TURNS = frozenset({"runs", "slow", "trips-later", "backwards"})
@@ -59,7 +62,7 @@ class Guard:
             return False
         low, high = min(self.pairs.values()), max(self.pairs.values())
         likely = place.phase_ohm * (2 if place.wound == "wye" else 2 / 3)
-        return high / max(low, 1e-6) < RATIO and low >= 0.3 * likely
+        return not reaches(high / max(low, 1e-6), RATIO) and reaches(low, LEAST_SHARE * likely)
 
 
 def begun(symptom: str) -> Guard:
