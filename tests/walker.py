@@ -24,6 +24,7 @@ BY_FIELD = {
     "humidity": "50",
     "voltage": "478",
     "current": "18.0",
+    "speed": "1795",
     "dead_voltage": "0.2",
 }
 

@@ -66,13 +66,13 @@ def drop(*values, current=10.0):
     return {"kind": "contact_drop", "readings": named(LINES, values), "current_a": current}
 
 
-def dead(value, proof=400.0):
+def dead(value, proof=400.0, after=None):
     points = (*PAIRS, "L1-E", "L2-E", "L3-E")
     return {
         "kind": "dead_proof",
         "proved_before": f"{proof:g}",
         "readings": named(points, [value] * 6),
-        "proved_after": f"{proof:g}",
+        "proved_after": f"{after or proof:.9g}",
     }
 
 
@@ -123,6 +123,7 @@ EDGES = {
     ),
     "dead_below_v": (dead, 5, ("sound", "sound", "act")),
     "live_above_v": (lambda v: dead(0, v), 50, ("unproven", "sound", "sound")),
+    "proof_same_source_percent": (lambda v: dead(0, after=400 * (1 - v / 100)), 10, ("sound", "sound", "unproven")),
 }  # fmt: skip
 # Held by tests of their own: what a page asks, what only words change by, and two that hang on other figures.
 ELSEWHERE = {

@@ -99,6 +99,7 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (_CALC, "gain errors of two meters don't cancel", "cold-other-meter"),
     # instruments, safety
     (_TRADE, "calibration kept up to date", "calibration-overdue"),
+    (_TRADE, "a tester that failed its check proves nothing", "tester-failed"),
     (_TRADE, "prove the tester live, test dead, prove it again", "dead-proved dead-not-proved dead-not-dead"),
     # winding resistance
     (

@@ -77,6 +77,7 @@ class Criteria:
     reference_temperature_c: Limit
     dead_below_v: Limit
     live_above_v: Limit
+    proof_same_source_percent: Limit
 
 
 _STD, _TRADE = Standing.STANDARD, Standing.TRADE
@@ -126,6 +127,7 @@ FIELD_GENERAL = Criteria(
     reference_temperature_c=Limit(25, "°C", "IEEE 118 reference", _STD),
     dead_below_v=Limit(5, "V", "about 0 V when proving dead", _TRADE),
     live_above_v=Limit(50, "V", "a live source that proves the tester", _TRADE),
+    proof_same_source_percent=Limit(10, "%", "the second proof of a tester is of the same source", _TRADE),
 )
 
 _SHOP = Limit(2, "%", "ANSI/EASA AR100, random-wound", _STD)

@@ -98,6 +98,7 @@ CAPACITANCE = Field("capacitance", "F", "farads", "u", frozenset({"u", "m"}))
 SHARE = Field("share", "%", "percent")
 DURATION = Field("duration", "s", "seconds")
 AN_HOUR = Field("number an hour", "/h", "an hour")
+SPEED = Field("speed", "rpm", "revolutions a minute")
 
 FIELDS: dict[str, Field] = {
     "winding": WINDING,
@@ -115,4 +116,5 @@ FIELDS: dict[str, Field] = {
     "share": SHARE,
     "duration": DURATION,
     "an_hour": AN_HOUR,
+    "speed": SPEED,
 }

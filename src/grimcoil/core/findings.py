@@ -101,6 +101,12 @@ def act(code: str, text: str) -> Finding:
     return Finding(code, Verdict.ACT, text)
 
 
+def failed_tester(shown: str) -> Finding:
+    """What a reading is worth that was made with a tester which failed its own check."""
+    text = f"Its tester failed its check ({shown}): unproven, whatever it shows. Check the tester, read again."
+    return Finding("tester-failed", Verdict.UNPROVEN, text)
+
+
 def unproven(code: str, text: str) -> Finding:
     """A finding that the readings don't allow a verdict."""
     return Finding(code, Verdict.UNPROVEN, text)

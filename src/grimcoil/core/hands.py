@@ -56,7 +56,22 @@ def _gaps(test: DeadProofTest, readings: Mapping[str, Reading], criteria: Criter
         out.append(f"not surely about 0 V: {', '.join(unsure)}")
     if not _live(test.proved_after, criteria):
         out.append("the tester was not shown to work after")
+    elif other := another_source(test.proved_before, test.proved_after, criteria):
+        out.append(other)
     return out
+
+
+def another_source(before: Reading | None, after: Reading | None, criteria: Criteria) -> str:
+    """What says that a tester was proved on two sources: figures further apart than the limit, or other lamps. Empty
+    where nothing does. V (common practice without source).
+    """
+    if before is None or after is None or before.amount == after.amount:
+        return ""
+    most = criteria.proof_same_source_percent.value
+    first, second = before.amount, after.amount
+    if first.is_exact and second.is_exact and within(100 * abs(second.value - first.value), most * first.value):
+        return ""
+    return f"{before.text} before and {after.text} after: not the same source, {most:g} % apart at most"
 
 
 def _live(reading: Reading | None, criteria: Criteria) -> bool:

@@ -33,7 +33,8 @@ ANYWHERE = Hookup()
 class ResistanceTest:
     """Readings by pair (`1-2`), with the meter and the resistance of its leads, ohm.
 
-    hot: read on the warm winding, to take its temperature from its resistance.
+    hot: read on the warm winding, to take its temperature from its resistance. failed_check: what the meter showed
+    where it failed its own check, empty where it passed or nothing is known.
     """
 
     readings: Mapping[str, Reading]
@@ -42,6 +43,7 @@ class ResistanceTest:
     lead_resistance_ohm: float = 0.0
     hookup: Hookup = ANYWHERE
     hot: bool = False
+    failed_check: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,7 +60,7 @@ _SCOPE_AT = {"starter": "motor+cable", "motor-box": "motor", "cable": "cable"}
 @dataclass(frozen=True, slots=True)
 class InsulationTest:
     """A hold from some leads (`ends`; none named: the whole winding) to others or the frame (`to`), others on the
-    `guard` left out of the reading.
+    `guard` left out of the reading. failed_check: what the tester showed where it failed its own check.
     """
 
     series: tuple[Timed, ...]
@@ -70,6 +72,7 @@ class InsulationTest:
     to: tuple[str, ...] = ("frame",)
     polarity: str | None = None
     guard: tuple[str, ...] = ()
+    failed_check: str = ""
 
     @property
     def to_frame(self) -> bool:

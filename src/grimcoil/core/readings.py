@@ -75,6 +75,7 @@ _UNIT_WORDS = {
     "Hz": r"Hz|hz|HZ|hertz",
     "s": r"s|sec|seconds?",
     "/h": r"/ ?h|an hour|per hour",
+    "rpm": r"r/min|rpm|RPM|1/min|min-1",
     "F": r"F|f|farads?",
     "mm": r"mm|millimet(?:re|er)s?",
 }
@@ -313,6 +314,7 @@ def _example(field: Field) -> str:
         "Hz": "50",
         "s": "6",
         "/h": "4",
+        "rpm": "1492",
         "F": "35",
     }
     return "520, 1.3 G, >550M or OL" if field.home == "M" else examples[field.unit]

@@ -73,6 +73,7 @@ class WindingResistance(PlacedTest):
     resolution: ReadingText | None = None
     readings: ByName = Field(default_factory=dict)
     hot: bool = False
+    failed_check: Text | None = None
 
 
 class Point(Strict):
@@ -92,6 +93,7 @@ class Hold(PlacedTest):
     test_voltage_v: Positive | None = None
     resolution: ReadingText | None = None
     series: Annotated[list[Point], Field(max_length=MOST_POINTS)] = Field(default_factory=list)
+    failed_check: Text | None = None
 
 
 class Insulation(Hold):

@@ -75,7 +75,9 @@ def _resistance(given: WindingResistance, around: Around) -> core.ResistanceTest
     lead = exact(given.lead_resistance, LOW_OHM, f"{path}.lead_resistance") or 0.0
     meter = around.meter or _bare_meter(exact(given.resolution, LOW_OHM, f"{path}.resolution"))
     ohms = readings(given.readings, WINDING, f"{path}.readings")
-    return core.ResistanceTest(ohms, around.conditions, meter, lead, given.hookup(), given.hot)
+    return core.ResistanceTest(
+        ohms, around.conditions, meter, lead, given.hookup(), given.hot, given.failed_check or ""
+    )
 
 
 def _hold(given: Hold, around: Around) -> tuple[Any, ...]:
@@ -98,6 +100,7 @@ def _hold(given: Hold, around: Around) -> tuple[Any, ...]:
         tuple(FRAME if is_frame(name) else name for name in given.to) or (FRAME,),
         given.polarity,
         tuple(given.guard),
+        given.failed_check or "",
     )
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from typing import Any
 
 from grimcoil.core.assessment import Assessment, assess, kind_of
@@ -12,9 +12,10 @@ from grimcoil.core.measured import JobRecord
 from grimcoil.core.plan.brief import Brief, brief_of
 from grimcoil.core.plan.growth import AGAIN, Known, grow
 from grimcoil.core.plan.parts.dead import speed_of
+from grimcoil.core.plan.progress import stops_of
 from grimcoil.core.plan.recipes import build
 from grimcoil.core.plan.record import BUILDERS
-from grimcoil.core.plan.steps import POWER, Circuit, Input, Plan, Slot, Step
+from grimcoil.core.plan.steps import Circuit, Input, Plan, Slot, Step
 from grimcoil.core.points import groups_of
 from grimcoil.core.resistance.naming import pair_of
 from grimcoil.exchange.jobs import to_record, validated
@@ -26,10 +27,11 @@ QUANTITY = {
     "dead_voltage": "volts-ac", "current": "amps",
     "drop": "volts-ac", "temperature": "celsius", "humidity": "percent", "length": "millimetres",
     "frequency": "hertz", "capacitance": "microfarads", "share": "percent",
-    "duration": "seconds", "an_hour": "per-hour",
+    "duration": "seconds", "an_hour": "per-hour", "speed": "r/min",
 }  # fmt: skip
 # Steps without a key test of their own: what a document knows of them it doesn't say.
 ENDS = ("decision", "sign")
+DIRECT = "volt-dc"
 
 
 def planned(text: str | bytes) -> dict[str, Any]:
@@ -43,7 +45,8 @@ def plan_of(record: JobRecord, school: School | None) -> dict[str, Any]:
     whole = assess(record)
     brief = brief_of(record.subject, record.occasion, school)
     plan = grow(build(brief), Known(brief, whole, record))
-    states = _states(plan, record, whole)
+    stops = stops_of(plan, whole.stands)
+    states = _states(plan, record, whole, stops)
     return {
         "format": FORMAT,
         "plan_version": plan.version,
@@ -51,22 +54,30 @@ def plan_of(record: JobRecord, school: School | None) -> dict[str, Any]:
         "school": str(plan.school),
         "bring": list(plan.bring),
         "left_out": [{"step": one.step, "why": one.why, "stays_unproven": one.stays_unproven} for one in plan.left_out],
-        "steps": [_step(step, state, whole, brief) for step, state in zip(plan.steps, states, strict=True)],
+        "steps": [
+            _step(step, state, stops.get(step.key, "") if state == "stopped" else step.because, whole, brief)
+            for step, state in zip(plan.steps, states, strict=True)
+        ],
     }
 
 
-def _states(plan: Plan, record: JobRecord, whole: Assessment) -> list[str]:
+def _states(plan: Plan, record: JobRecord, whole: Assessment, stops: Mapping[str, str]) -> list[str]:
     missing = {whole.stands.place(need) for need in whole.stands.missing}
-    failed = any(need.dead for need in whole.stands.failed)
     out: list[str] = []
     for step in plan.steps:
-        if failed and step.does(*POWER) and not readings_of(step):
+        done = _done(step, missing, record, whole)
+        if step.key in stops and not (done and _read(step, record)):
             out.append("stopped")
-        elif _done(step, missing, record, whole):
+        elif done:
             out.append("done")
         else:
             out.append("todo" if "now" in out else "now")
     return out
+
+
+def _read(step: Step, record: JobRecord) -> bool:
+    """Whether any test of its kind is on record: what was done stays done."""
+    return any(kind_of(test) == step.kind for test in record.tests)
 
 
 def _done(step: Step, missing: Collection[str], record: JobRecord, whole: Assessment) -> bool:
@@ -104,7 +115,7 @@ def readings_of(step: Step) -> list[Slot]:
     return [slot for slot in step.slots if slot.input is Input.READING and slot.part and slot.part != "volts"]
 
 
-def _step(step: Step, state: str, whole: Assessment, brief: Brief) -> dict[str, Any]:
+def _step(step: Step, state: str, because: str, whole: Assessment, brief: Brief) -> dict[str, Any]:
     readings = readings_of(step)
     instruments = [function for slot in step.slots for function in slot.functions]
     return {
@@ -114,7 +125,7 @@ def _step(step: Step, state: str, whole: Assessment, brief: Brief) -> dict[str, 
         "where": str(step.where) or None,
         "circuit": step.circuit.value,
         "state": state,
-        "because": step.because or None,
+        "because": because or None,
         "readings": [_reading(step, slot, brief) for slot in readings],
         "gate": _gate(step, state, whole),
         "caution": step.caution or None,
@@ -123,7 +134,9 @@ def _step(step: Step, state: str, whole: Assessment, brief: Brief) -> dict[str, 
 
 
 def _gate(step: Step, state: str, whole: Assessment) -> str:
-    if step.hard or (step.circuit is not Circuit.LIVE and not _proved(whole)):
+    if step.circuit is Circuit.LIVE:
+        return "stop" if state == "stopped" else "none"
+    if step.hard or not _proved(whole):
         return "hard"
     return "stop" if state == "stopped" else "none"
 
@@ -133,7 +146,11 @@ def _reading(step: Step, slot: Slot, brief: Brief) -> dict[str, Any]:
     return {
         "place": step.place(slot),
         "between": None if amps or not slot.ends else [end.replace("+", "-") for end in slot.ends],
-        "quantity": QUANTITY[slot.field],
+        "quantity": "ohms"
+        if step.kind == "ohmmeter"
+        else "volts-dc"
+        if DIRECT in slot.functions
+        else QUANTITY[slot.field],
         "winding": step.winding or (speed_of(brief, slot.ends[0]) if slot.ends else "") or None,
         "optional": slot.optional or step.suffix == AGAIN,
         "t_s": slot.mark_s,

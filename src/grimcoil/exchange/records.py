@@ -199,7 +199,9 @@ def _text(reading: Reading | None) -> str | None:
 
 def _ohms(test: m.ResistanceTest) -> Json:
     lead = _plain(test.lead_resistance_ohm, "ohm") if test.lead_resistance_ohm else None
-    return {"readings": _texts(test.readings)} | _said({"lead_resistance": lead, "hot": test.hot or None})
+    return {"readings": _texts(test.readings)} | _said(
+        {"lead_resistance": lead, "hot": test.hot or None, "failed_check": test.failed_check or None}
+    )
 
 
 def _hold(test: m.InsulationTest) -> Json:
@@ -210,6 +212,7 @@ def _hold(test: m.InsulationTest) -> Json:
             "guard": list(test.guard),
             "polarity": test.polarity,
             "test_voltage_v": test.test_voltage_v,
+            "failed_check": test.failed_check or None,
             "series": [{"t_s": point.t_s, "reading": point.reading.text} for point in test.series],
         }
     )

@@ -25,7 +25,7 @@ from grimcoil.core.plan.gates import GIVES_BACK
 from grimcoil.core.plan.growth import Known, begun_of, grow
 from grimcoil.core.plan.live import Said, Typed, as_known, say_reading, slot_scale
 from grimcoil.core.plan.parts.dead import WARM
-from grimcoil.core.plan.progress import Progress, progress, situation
+from grimcoil.core.plan.progress import Progress, progress, situation, waits_its_turn
 from grimcoil.core.plan.record import Made, conditions_of, failed_holds, made_of, part_of, recorded, to_record
 from grimcoil.core.plan.safety import Site
 from grimcoil.core.plan.scale import Scale
@@ -284,7 +284,9 @@ def folded(
         return Bench(about, rows, progress(at, decided=decided, signed=True), None)
     asked = plan.places.get(place)
     if asked is not None and asked[1].act not in ASKING:
-        return Bench(about, rows, progress(at, decided=decided), None)
+        bench = Bench(about, rows, progress(at, decided=decided), None)
+        if not waits_its_turn(bench.state, place):  # what the readings stop isn't waited for
+            return bench
     conditions = conditions_of(plan, at.kept, ZoneInfo(on.zone))
     if asked is not None and asked[1].act is Act.MARK:  # its gate asks what its own hold shows, no other test
         made = made_of(plan, at.kept, on.meters, conditions, asked[0])

@@ -15,11 +15,12 @@ from grimcoil.core.choices import Occasion, School
 from grimcoil.core.criteria import CRITERIA
 from grimcoil.core.errors import AlreadyKept, GateClosed, RecordRefusal, Unknown
 from grimcoil.core.fields import FIELDS
+from grimcoil.core.hands import another_source
 from grimcoil.core.limits import within
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.plan.brief import EXTRAS, brief_of
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_READ, NOT_RECONNECTED, Entry, EntryKind
-from grimcoil.core.plan.live import Absurd, check_absurd
+from grimcoil.core.plan.live import Absurd, check_absurd, check_volts
 from grimcoil.core.plan.progress import (
     check_begin_again,
     check_not_reconnected,
@@ -29,7 +30,7 @@ from grimcoil.core.plan.progress import (
     stop_at,
 )
 from grimcoil.core.plan.recipes import RECIPES, build
-from grimcoil.core.plan.steps import Act, Input, Plan, Slot
+from grimcoil.core.plan.steps import Act, Input, Plan, Slot, Step
 from grimcoil.core.readings import Reading, parse_reading
 from grimcoil.core.resistance.words import ohm_text
 from grimcoil.core.units import USUAL, Units
@@ -168,10 +169,26 @@ def try_entry(bench: Bench, place: str, text: str, who: str, now: datetime, how:
             f"{standing.text}, kept by {standing.who}",
             "take that back first if this one is right",
         )
+    if entry.reading is not None and slot.act is Act.PROVE_TESTER:
+        _check_source(bench, step, slot, entry.reading)
+    if entry.reading is not None and slot.part == "volts":
+        check_volts(bench.subject, entry.reading, bench.meters, how.anyway)
     if entry.reading is not None and not how.anyway:
-        check_absurd(slot, entry.reading, bench.expected(step, slot), bench.criteria)
+        top = next((m.top for m in bench.meters if m.function == "insulation"), None)
+        check_absurd(slot, entry.reading, bench.expected(step, slot), bench.criteria, top)
         _check_digits(bench, slot, entry.reading)
     return with_entry(bench, entry, now), entry
+
+
+def _check_source(bench: Bench, step: Step, slot: Slot, reading: Reading) -> None:
+    """The tester's second proof is of the source it was first proved on."""
+    before = next(each for each in step.slots if each.act is Act.PROVE_TESTER)
+    if slot.key == before.key:
+        return
+    other = another_source(bench.state.kept.reading(step.place(before)), reading, bench.criteria)
+    if other:
+        says = "the same source again, its figure within the limit; on another source the proof begins anew"
+        raise RecordRefusal(slot.label, other, says)
 
 
 def _check_digits(bench: Bench, slot: Slot, reading: Reading) -> None:
@@ -235,6 +252,7 @@ EXACT = frozenset(
         "share",
         "duration",
         "an_hour",
+        "speed",
     }
 )
 

@@ -2,6 +2,7 @@
 
 import json
 from functools import cache
+from itertools import combinations
 
 import pytest
 
@@ -171,7 +172,19 @@ def test_a_call_out_without_a_dead_test_is_still_a_walk():
 
 def test_a_ban_is_left_out_named_and_returned():
     document = without(whole("six-lead"), frame, between)
-    decision = decided(document, motor=document["motor"] | {"insulation_test_forbidden": True})
+    motor = document["motor"] | {"insulation_test_forbidden": True}
+    decision = decided(document, motor=motor)
+    assert (decision.action, decision.verdict.value) == ("test-more", "unproven")
+    asked = ("insulation.1-4@ohmmeter", "insulation.2-5@ohmmeter", "insulation.3-6@ohmmeter",
+             "insulation.1-4.2-5@ohmmeter", "insulation.1-4.3-6@ohmmeter", "insulation.2-5.3-6@ohmmeter")  # fmt: skip
+    assert decision.missing == asked
+    groups = [["1", "4"], ["2", "5"], ["3", "6"]]
+    open_to = [
+        {"kind": "insulation" if to == ["frame"] else "winding_to_winding", "from": ends, "to": to,
+         "series": [{"t_s": 1, "reading": "OL"}]}
+        for ends, to in [*((g, ["frame"]) for g in groups), *combinations(groups, 2)]
+    ]  # fmt: skip
+    decision = decided(document | {"tests": [*document["tests"], *open_to]}, motor=motor)
     assert (decision.action, decision.verdict.value, decision.missing) == ("return", "unproven", ())
     assert [one.step for one in decision.left_out] == ["winding_to_winding", "insulation"]
 

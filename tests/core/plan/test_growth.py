@@ -12,6 +12,7 @@ from grimcoil.core.plan.progress import (
     situation,
 )
 from grimcoil.core.plan.recipes import build
+from grimcoil.core.plan.steps import Act
 from tests.core.plan.given import BAD, TO_JOIN, WORKS, state
 from tests.support import (
     MADE_SAFE,
@@ -32,7 +33,8 @@ def test_a_motor_that_is_not_reconnected_goes_straight_to_the_decision():
 
 def test_the_makers_ban_is_a_gate_and_leaves_the_hold_out_of_the_plan():
     plan = build(Brief("three-lead", insulation_test_forbidden=True))
-    assert "insulation" not in {step.name for step in plan.steps}
+    assert not list(plan.doing(Act.APPLY))
+    assert [place for place in plan.places if place.startswith("insulation")] == ["insulation.1-2-3@ohmmeter"]
     assert [one.step for one in plan.left_out] == ["insulation"]
     banned = situation(PLAN, entries(TO_HOLD[:-1]), WORKS, NOW)
     object.__setattr__(banned.plan, "left_out", plan.left_out)

@@ -5,6 +5,8 @@ from datetime import timedelta
 import pytest
 
 from grimcoil.core.choices import LeadScheme, Occasion
+from grimcoil.core.decision.needs import Stopped
+from grimcoil.core.decision.standing import OPEN_STOPS, Standing
 from grimcoil.core.errors import GateClosed, Unknown
 from grimcoil.core.insulation.judge import judge_insulation
 from grimcoil.core.measured import InsulationTest
@@ -21,7 +23,7 @@ from grimcoil.core.plan.record import made_of
 from grimcoil.core.plan.steps import MOVED, Act
 from grimcoil.core.plate import Plate
 from grimcoil.core.subject import UNKNOWN, Subject
-from tests.core.plan.given import HELD, TO_JOIN, closed, fold, state
+from tests.core.plan.given import HELD, KEYS, TO_JOIN, closed, fold, state
 from tests.support import (
     EVEN,
     LIFTED,
@@ -238,15 +240,20 @@ def test_unknown_places():
 
 
 def test_stops_hold_until_a_reason_stands():
-    at = state((*TO_RESISTANCE, *EVEN, ("insulation.1-2-3.volts", "500")), codes=["open-phase"])
+    stopped = Standing(stopped=(Stopped(KEYS["insulation"], OPEN_STOPS),))
+    at = state((*TO_RESISTANCE, *EVEN, ("insulation.1-2-3.volts", "500")), codes=["open-phase"], stands=stopped)
     assert closed(at, "insulation.1-2-3.on").can_overrule
+    assert at.standings["insulation.1-2-3"] == at.standings["discharge.1-2-3"] == "stopped"
+    assert at.step.key == "by_hand"
     reasoned = (
         *TO_RESISTANCE,
         *EVEN,
         ("insulation.1-2-3.volts", "500"),
         ("insulation.1-2-3!open-winding", "to find the fault"),
     )
-    assert check_place(state(reasoned, codes=["open-phase"]), "insulation.1-2-3.on")
+    open_again = state(reasoned, codes=["open-phase"], stands=stopped)
+    assert check_place(open_again, "insulation.1-2-3.on")
+    assert open_again.step.key == "insulation.1-2-3"
 
 
 @pytest.mark.parametrize("scheme", LeadScheme)
@@ -258,7 +265,9 @@ def test_every_recipe_builds_for_every_scheme(scheme, occasion, forbidden):
     assert len(plan.places) == sum(len(step.slots) for step in plan.steps)
     assert all(slot.ask and slot.label for _, slot in plan.places.values())
     assert plan.proofs or occasion is Occasion.CALL_OUT
-    assert forbidden <= ("insulation" not in {step.name for step in plan.steps})
+    assert forbidden <= (not list(plan.doing(Act.APPLY)))
+    tester = {slot.key for step in plan.steps for slot in step.slots if "insulation" in slot.functions}
+    assert not (forbidden and tester)
 
 
 def test_on_the_floor_there_is_no_lock_no_joining_and_no_power():

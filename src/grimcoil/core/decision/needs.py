@@ -16,6 +16,7 @@ from grimcoil.core.choices import LeadScheme, Occasion
 from grimcoil.core.points import LINE_PAIRS, LINES, groups_of, phases_of
 
 BAN = "the maker forbids insulation testing"
+AT_OHMMETER = "@ohmmeter"
 UNKNOWN_SCHEME = "lead scheme unknown"
 
 
@@ -25,6 +26,7 @@ class NeedKind(StrEnum):
     OHMS = "winding_resistance"
     FRAME = "insulation"
     INDEX = "insulation_index"
+    OHMMETER = "insulation_ohmmeter"
     BETWEEN = "winding_to_winding"
     VOLTS = "supply_voltage"
     AMPS = "line_current"
@@ -33,7 +35,7 @@ class NeedKind(StrEnum):
     IDENTIFY = "identify"
 
 
-DEAD = frozenset({NeedKind.OHMS, NeedKind.FRAME, NeedKind.INDEX, NeedKind.BETWEEN})
+DEAD = frozenset({NeedKind.OHMS, NeedKind.FRAME, NeedKind.INDEX, NeedKind.OHMMETER, NeedKind.BETWEEN})
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,6 +72,14 @@ class LeftOut:
     step: str
     why: str
     stays_unproven: str
+
+
+@dataclass(frozen=True, slots=True)
+class Stopped:
+    """A need that isn't asked for now, and what stops it."""
+
+    need: Need
+    because: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,7 +149,8 @@ def needs(scheme: str, occasion: str = Occasion.ROUTINE, forbidden: bool = False
     keys = _ohms(LeadScheme(scheme))
     if forbidden:
         steps = ("winding_to_winding", "insulation") if len(groups_of(scheme)) > 1 else ("insulation",)
-        return Needs((*keys, *live), tuple(LeftOut(step, BAN, _STAYS[step]) for step in steps))
+        left = tuple(LeftOut(step, BAN, _STAYS[step]) for step in steps)
+        return Needs((*keys, *by_ohmmeter(scheme), *live), left)
     index = _index(scheme) if occasion == Occasion.AFTER_DRYING else ()
     return Needs((*keys, *_between(scheme), *_frame(scheme), *index, *live))
 
@@ -167,6 +178,27 @@ def _frame(scheme: str) -> tuple[Need, ...]:
         )
         for number, group in enumerate(groups_of(scheme))
     )  # fmt: skip
+
+
+def by_ohmmeter(scheme: str) -> tuple[Need, ...]:
+    """Each group to frame, and the groups that stay apart to one another, by an ordinary ohmmeter: what is asked in the
+    stead of a tester that may not be used. It condemns, and proves no insulation.
+    """
+    frame = [
+        (f"insulation.{'-'.join(need.points)}", f"{', '.join(need.points)} to frame by an ohmmeter", need)
+        for need in _frame(scheme)
+    ]
+    between = [
+        (f"insulation.{'-'.join(need.points)}.{'-'.join(need.to)}",
+         f"{'-'.join(need.points)} to {'-'.join(need.to)} by an ohmmeter", need)
+        for need in _between(scheme)
+    ]  # fmt: skip
+    return tuple(
+        Need(
+            NeedKind.OHMMETER, f"{place}{AT_OHMMETER}", f"insulation of {words}", need.points, need.to, (), need.groups
+        )
+        for place, words, need in (*frame, *between)
+    )
 
 
 def _index(scheme: str) -> tuple[Need, ...]:

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import IntEnum
 from typing import Any
 
 from grimcoil.core.choices import Spot
-from grimcoil.core.decision.needs import LeftOut, Need, NeedKind, needs
+from grimcoil.core.decision.needs import LeftOut, Need, NeedKind, Stopped, needs
 from grimcoil.core.findings import Result, Verdict
 from grimcoil.core.insulation.judge import InsulationResult, has_index
 from grimcoil.core.measured import InsulationTest, ResistanceTest
@@ -18,6 +18,9 @@ from grimcoil.core.subject import Subject
 
 Done = Mapping[str, Sequence[tuple[Any, Any]]]
 AT_BOX = "@motor-box"
+LIVE = frozenset({NeedKind.VOLTS, NeedKind.AMPS, NeedKind.NO_LOAD})
+OPEN = frozenset(["open-phase", "lead-open-delta", "all-open", "open-coil-delta", "coil-open", "kilohm-open"])
+OPEN_STOPS = "the winding is open: no insulation test of the whole"
 
 
 class Grade(IntEnum):
@@ -32,13 +35,27 @@ class Grade(IntEnum):
 
 @dataclass(frozen=True, slots=True)
 class Standing:
-    """The needs that no test on record meets, those whose test proves nothing, those that failed, what is left out."""
+    """The needs that no test on record meets, those whose test proves nothing, those that failed, what is left out.
+
+    stopped: needs that would be missing, but may not be asked for: what is live after a failed dead test, the
+    insulation of what is open.
+    """
 
     missing: tuple[Need, ...] = ()
     unproven: tuple[Need, ...] = ()
     failed: tuple[Need, ...] = ()
     left_out: tuple[LeftOut, ...] = ()
     at_box: frozenset[str] = frozenset()
+    stopped: tuple[Stopped, ...] = ()
+
+    @property
+    def failed_words(self) -> str:
+        """The dead tests that failed, in words; empty where none did. One that failed at the starter only counts: no
+        power on it either before the box has spoken.
+        """
+        found = [need.words for need in self.failed if need.dead]
+        found += [f"{need.words}, at the starter" for need in self.missing if need.dead and need.place in self.at_box]
+        return ", ".join(dict.fromkeys(found))
 
     @property
     def open(self) -> bool:
@@ -74,6 +91,8 @@ def standing(done: Done, subject: Subject, occasion: str) -> Standing:
             grade = sets.get((need.together_set, need.points[0]), Grade.NOT_MADE)
         elif need.kind is NeedKind.FRAME:
             grade = min([reached.frame.get(number, Grade.NOT_MADE) for number in need.groups])
+        elif need.kind is NeedKind.OHMMETER:
+            grade = _by_ohmmeter(need, holds, scheme)
         elif need.kind is NeedKind.INDEX:
             grade = Grade.PROVEN if need.groups <= reached.index else Grade.NOT_MADE
         elif need.kind is NeedKind.BETWEEN:
@@ -81,13 +100,42 @@ def standing(done: Done, subject: Subject, occasion: str) -> Standing:
         else:
             grade = graded.get(need.kind, _NONE).get(need.points[0] if need.points else "", Grade.NOT_MADE)
         out[grade].append(need)
-    return Standing(
+    made = Standing(
         (*out[Grade.NOT_MADE], *out[Grade.BOX_FIRST]),
         tuple(out[Grade.UNPROVEN]),
         tuple(out[Grade.FAILED]),
         wanted.left_out,
         frozenset(need.place for need in out[Grade.BOX_FIRST]),
     )
+    return _with_stops(made, open_groups(ohms, scheme))
+
+
+def _with_stops(made: Standing, opened: frozenset[int]) -> Standing:
+    """What may not be asked for is not missing."""
+    failed = made.failed_words
+    stopped: list[Stopped] = []
+    for need in made.missing:
+        if not need.dead and need.kind in LIVE and failed:
+            stopped.append(Stopped(need, f"failed at {failed}"))
+        elif need.kind in (NeedKind.FRAME, NeedKind.INDEX, NeedKind.BETWEEN) and need.groups & opened:
+            stopped.append(Stopped(need, OPEN_STOPS))
+    if not stopped:
+        return made
+    places = {one.need.place for one in stopped}
+    left = tuple(need for need in made.missing if need.place not in places)
+    return replace(made, missing=left, stopped=tuple(stopped))
+
+
+def open_groups(ohms: Sequence[tuple[ResistanceTest, ResistanceResult]], scheme: str) -> frozenset[int]:
+    """Numbers of the groups in which something is open for sure, on a motor that isn't warm. Of a scheme, as
+    `groups_of` counts.
+    """
+    out: set[int] = set()
+    for _, result in ohms:
+        if any(f.code in OPEN and f.severity is Verdict.ACT for f in result.findings):
+            pairs = [pair for pair, ohm in result.ohms.items() if ohm is None]
+            out |= {number for pair in pairs for number in groups_touched(pair.split("-"), scheme)}
+    return frozenset(out)
 
 
 _NONE: Mapping[str, Grade] = {}
@@ -166,6 +214,23 @@ def _ends(test: InsulationTest, scheme: str) -> frozenset[int]:
         return frozenset({0})
     named = {"low": 0, "high": 1}.get(test.hookup.part or "")
     return frozenset({named} if scheme == "two-speed-two-winding" and named is not None else ())
+
+
+def _by_ohmmeter(need: Need, holds: Sequence[tuple[InsulationTest, InsulationResult]], scheme: str) -> Grade:
+    """What an ohmmeter, or anything that says more, showed between two sides: it needs no more than to be read."""
+    best = Grade.NOT_MADE
+    near = groups_touched(need.points, scheme)
+    far = groups_touched(need.to, scheme)
+    for test, result in holds:
+        if test.scope == "cable" or not test.series:
+            continue
+        ends, others = _ends(test, scheme), groups_touched(test.to, scheme)
+        reached = near <= ends and test.to_frame if need.to == ("frame",) else near <= ends and far <= others
+        back = need.to != ("frame",) and far <= ends and near <= others
+        if reached or back:
+            grade = Grade.FAILED if result.verdict is Verdict.ACT else Grade.PROVEN
+            best = max(best, Grade.UNPROVEN if test.failed_check else grade)
+    return best
 
 
 def _between_grade(need: Need, reached: _Reached, scheme: str) -> Grade:

@@ -14,6 +14,8 @@ from grimcoil.core.subject import Subject
 def judge_between(test: WindingToWindingTest, subject: Subject) -> InsulationResult:
     """An insulation test in MΩ whose near-zero value means a path between two windings (common practice, no source)."""
     result = judge_insulation(test, subject)
+    if test.failed_check:
+        return result
     near_zero = any(finding.code == "insulation-near-zero" for finding in result.findings)
     if near_zero and subject.winding.lead_scheme == LeadScheme.TWO_WINDINGS:
         text = f"A path {result.what}, between two separate windings: the motor is condemned."

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from grimcoil.core.amount import Amount, Bound
-from grimcoil.core.findings import Finding, Result, act, unproven, watch
+from grimcoil.core.findings import Finding, Result, act, failed_tester, unproven, watch
 from grimcoil.core.insulation import words
 from grimcoil.core.insulation.correction import HIGHEST_C, LOWEST_C, correction_factor
 from grimcoil.core.insulation.curve import DOES_NOT_FIT, Curve, curve_findings, curve_of
@@ -66,9 +66,9 @@ def judge_insulation(test: InsulationTest, subject: Subject) -> InsulationResult
     refused = _hookup_finding(test, scheme) if test.series else words.FORBIDDEN if forbidden else words.MISSING
     if refused is not None:
         return InsulationResult(what=what_of(test), minimum_mohm=least, minimum_rule=rule, findings=(refused,))
-    if is_ohmmeter(test, forbidden):
-        return _judge_ohmmeter(test, subject, least, rule)
-    return _judge_series(test, subject, least, rule)
+    by_ohmmeter = is_ohmmeter(test, forbidden)
+    result = (_judge_ohmmeter if by_ohmmeter else _judge_series)(test, subject, least, rule)
+    return replace(result, findings=(failed_tester(test.failed_check),)) if test.failed_check else result
 
 
 def has_index(test: InsulationTest) -> bool:

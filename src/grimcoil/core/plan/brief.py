@@ -78,7 +78,7 @@ class Brief:
     @property
     def ohmmeter_only(self) -> bool:
         """No insulation tester is at hand, or none may be used: an ohmmeter condemns, and proves nothing."""
-        return OHMMETER in self.taking
+        return OHMMETER in self.taking or self.insulation_test_forbidden
 
     def needed(self, kind: NeedKind) -> list[Need]:
         """The key tests of one kind."""

@@ -58,6 +58,7 @@ def _hold(
     if short is not None:
         # The countdown rests on the greatest time seen: a clock set back must not have begun it in the past.
         begun = max([short.at, *(entry.at for entry in ordered if entry.seq < short.seq)])
+        begun = max([begun, *_still_charged(plan, name, ordered, criteria)])
         until = begun + timedelta(seconds=DISCHARGE_TIMES * applied)
     residual = kept(Act.RESIDUAL) if short is not None else None
     left = residual.reading.amount.high if residual is not None and residual.reading is not None else None
@@ -66,6 +67,18 @@ def _hold(
         name, on.at, off.at if off else None, short.at if short else None, applied, until,
         None if discharged else left, discharged,
     )  # fmt: skip
+
+
+def _still_charged(plan: Plan, name: str, ordered: Sequence[Entry], criteria: Criteria) -> list[datetime]:
+    """When volts were found on it after the wait, taken back or not: from there the wait begins anew."""
+    places = {place for place, _, slot in plan.holding[name] if slot.act is Act.RESIDUAL}
+    return [
+        entry.at
+        for entry in ordered
+        if entry.place in places
+        and entry.reading is not None
+        and not within(entry.reading.amount.high, criteria.dead_below_v.value)
+    ]
 
 
 def _applied_s(plan: Plan, name: str, on: Entry, off: Entry | None, standing: Mapping[str, Entry]) -> float:

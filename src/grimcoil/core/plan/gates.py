@@ -10,7 +10,7 @@ from enum import StrEnum
 from functools import cached_property
 
 from grimcoil.core.criteria import FIELD_GENERAL
-from grimcoil.core.decision.standing import Standing
+from grimcoil.core.decision.standing import OPEN, OPEN_STOPS, Standing
 from grimcoil.core.errors import GateClosed
 from grimcoil.core.limits import within
 from grimcoil.core.plan.charge import Hold
@@ -30,7 +30,7 @@ ENDING = frozenset({Act.REMOVE, Act.SHORT, Act.REMOVE_AND_SHORT, Act.RESIDUAL})
 class Situation:
     """All a gate asks: the plan, what stands, the circuit, the readings' findings, the time, the step that is next.
 
-    failed: what was found in each hold that failed, by its step.
+    failed: what was found in each hold that failed, by its step. stops: what stops a step, by its key.
     """
 
     plan: Plan
@@ -42,6 +42,15 @@ class Situation:
     stands: Standing = field(default_factory=Standing)
     failed: Mapping[str, str] = field(default_factory=dict)
     dead_below_v: float = FIELD_GENERAL.dead_below_v.value
+    stops: Mapping[str, str] = field(default_factory=dict)
+
+    def is_stopped(self, step: Step) -> bool:
+        """Whether what was read stops a step, and no typed reason opened it."""
+        if step.key not in self.stops:
+            return False
+        if step.does(*POWER):
+            return "power!dead-tests" not in self.kept.overruled
+        return f"{step.hold or step.key}!open-winding" not in self.kept.overruled
 
     @property
     def discharge_left_s(self) -> float | None:
@@ -239,16 +248,14 @@ def _not_up(at: Situation, step: Step, _: Slot) -> str | None:
     return charge_words(at) if left is None or left > 0 else None
 
 
-OPEN = frozenset(["open-phase", "lead-open-delta", "all-open", "open-coil-delta", "coil-open", "kilohm-open"])
 FAILED = frozenset(["insulation-near-zero", "insulation-failed", "insulation-low"])
 
 
-def _codes(*wanted: frozenset[str]) -> Found:
-    def found(at: Situation, _: Step, __: Slot) -> str | None:
-        hit = sorted(at.codes.intersection(*wanted))
-        return ", ".join(hit).replace("-", " ") or None
-
-    return found
+def _open_inside(at: Situation, step: Step, _: Slot) -> str | None:
+    """What is open on this step's leads; a group that isn't is tested by itself."""
+    if at.stops.get(step.key) != OPEN_STOPS:
+        return None
+    return ", ".join(sorted(at.codes & OPEN)).replace("-", " ") or "an open winding"
 
 
 def _long_mark(_: Step, slot: Slot) -> bool:
@@ -257,6 +264,14 @@ def _long_mark(_: Step, slot: Slot) -> bool:
 
 def _failed_hold(at: Situation, step: Step, _: Slot) -> str | None:
     return at.failed.get(step.key)
+
+
+def _not_restored(at: Situation, step: Step, _: Slot) -> str | None:
+    """A live reading waits until power was restored in its own isolation."""
+    restores = [s for _, s, _ in at.plan.doing(Act.RESTORE) if at.plan.phase_of(s) == at.plan.phase_of(step)]
+    if not restores or (at.safety.energised and at.safety.phase >= at.plan.phase_of(step)):
+        return None
+    return "power is not restored"
 
 
 def _in_doubt(at: Situation, _: Step, __: Slot) -> str | None:
@@ -294,13 +309,17 @@ GATES: tuple[Gate, ...] = (
         "discharge it through a resistor, short it, and read about 0 V across it; this can't be overruled",
     ),
     Gate(
-        "open-winding", _doing(Act.APPLY), _codes(OPEN),
+        "open-winding", _doing(Act.APPLY), _open_inside,
         "no insulation test of the whole on an open winding: skip it and decide, or give a reason to go on",
         Overrule.WITH_REASON,
     ),
     Gate(
         "dead-tests", _doing(*GIVES_BACK), _in_doubt,
         "don't reconnect: decide; or one who may gives a reason to go on", Overrule.WITH_REASON,
+    ),
+    Gate(
+        "not-restored", lambda step, slot: slot.act is Act.LIVE_READING and step.circuit is Circuit.LIVE, _not_restored,
+        "power back on first, with its own locks off; this can't be overruled",
     ),
     Gate(
         "left-out", _doing(*GIVES_BACK), _left_out,

@@ -11,10 +11,10 @@ from typing import Any
 from grimcoil.core.assessment import Assessment, kind_of
 from grimcoil.core.choices import Occasion
 from grimcoil.core.decision.needs import NeedKind
+from grimcoil.core.decision.standing import OPEN
 from grimcoil.core.findings import Verdict
 from grimcoil.core.measured import JobRecord
 from grimcoil.core.plan.brief import Brief
-from grimcoil.core.plan.gates import OPEN
 from grimcoil.core.plan.parts import dead, holds, safe
 from grimcoil.core.plan.recipes import DEAD_PATH, numbered
 from grimcoil.core.plan.steps import Act, Plan, Step, Where

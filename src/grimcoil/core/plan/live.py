@@ -12,15 +12,17 @@ from typing import Any
 from grimcoil.core.assessment import Assessment
 from grimcoil.core.criteria import Criteria, for_winding
 from grimcoil.core.decision.needs import compared_with
-from grimcoil.core.errors import Refusal
+from grimcoil.core.errors import RecordRefusal, Refusal
 from grimcoil.core.findings import Finding, Verdict, by_weight
+from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.insulation.correction import HIGHEST_C, LOWEST_C, correction_factor
 from grimcoil.core.insulation.judge import InsulationResult, machine_of, minimum_of, rated_v, system_of
 from grimcoil.core.insulation.minimum import stands_as_read
 from grimcoil.core.insulation.ratios import index_wanted
-from grimcoil.core.insulation.voltage import advised, voltage_findings
+from grimcoil.core.insulation.voltage import advice, advised, voltage_findings
 from grimcoil.core.limits import reaches, within
 from grimcoil.core.plan.entries import Entry, Kept
+from grimcoil.core.plan.parts.check import passes_check
 from grimcoil.core.plan.parts.dead import WARM
 from grimcoil.core.plan.record import Made, is_late, on_of, part_of, result_of, true_second
 from grimcoil.core.plan.scale import (
@@ -80,8 +82,8 @@ def say_reading(at: Typed, entry: Entry, reading: Reading) -> Said | None:
         return _dead("the winding to frame", reading, at.subject.criteria)
     if slot.act is Act.MARK:
         return _mark(at, entry, step, slot)
-    if slot.field == "low_ohm":
-        return _check(slot, reading)
+    if slot.field == "low_ohm" and (said_of_check := _check(slot, reading)) is not None:
+        return said_of_check
     if slot.part == "volts":
         return _volts(reading, at.subject)
     if step.kind == "winding_resistance":
@@ -120,16 +122,22 @@ def _dead(what: str, reading: Reading, criteria: Criteria) -> Said:
     return Said(Verdict.ACT, f"{three_digits(volts)} V left on {what}: not dead. Find where it comes from.")
 
 
-def _check(slot: Slot, reading: Reading) -> Said:
+CHECKED = frozenset({"leads-shorted", "leads-apart", "insulation-shorted"})
+
+
+def _check(slot: Slot, reading: Reading) -> Said | None:
+    if slot.key not in CHECKED:
+        return None
+    if not passes_check(slot, reading):
+        must = "over range" if slot.key.endswith("apart") else "about zero"
+        text = f"{slot.label} must read {must}: this tester proves nothing. Leads, jacks, battery; then check it again."
+        return Said(Verdict.ACT, text)
     if slot.key.endswith("apart"):
-        good = reading.shown is Shown.OVER_RANGE or reading.amount.low >= 1e6
-        words = "Apart reads over range." if good else "Apart should read over range."
-        return Said(Verdict.SOUND if good else Verdict.WATCH, words)
-    limit = 1.0 if slot.part == "lead_resistance" else 1e4
-    if reading.shown is Shown.VALUE and reading.amount.high <= limit:
+        return Said(Verdict.SOUND, "Apart reads over range.")
+    if reading.shown is Shown.VALUE:
         tail = " It is taken off every winding reading." if slot.part and reading.amount.value else ""
         return Said(Verdict.SOUND, f"Shorted reads about zero.{tail}")
-    return Said(Verdict.WATCH, "Shorted should read about zero: leads, jacks, battery?")
+    return None
 
 
 def _winding(at: Typed, step: Step, slot: Slot, reading: Reading) -> Said:
@@ -286,8 +294,11 @@ class Absurd(Refusal):
 _BEYOND = {"winding": 1000.0, "current": 20000.0, "temperature": 200.0}
 
 
-def check_absurd(slot: Slot, reading: Reading, expected: float | None, criteria: Criteria) -> None:
-    """Raise Absurd where a figure looks like a slip of the decimal point. expected: SI, None where nothing is known.
+def check_absurd(
+    slot: Slot, reading: Reading, expected: float | None, criteria: Criteria, top: float | None = None
+) -> None:
+    """Raise Absurd where a figure looks like a slip of the decimal point. expected: SI, None where nothing is known;
+    top: of the insulation tester's range, Ω.
 
     By the criteria’s own limit, which names its source.
     """
@@ -303,9 +314,33 @@ def check_absurd(slot: Slot, reading: Reading, expected: float | None, criteria:
             raise Absurd(
                 slot.label, reading.text, f"1/{expected / value:.0f} of the expected {_shown(expected)}. Decimal point?"
             )
+    if slot.act is Act.MARK and top is not None and value > top:
+        raise Absurd(slot.label, reading.text, f"the tester's top is {top / 1e6:g} MΩ. Over range, or another range?")
     most = _BEYOND.get(slot.field)
     if most is not None and value > most:
         raise Absurd(slot.label, reading.text, f"more than {most:g}: no motor reads so. Decimal point, or unit?")
+
+
+def check_volts(subject: Subject, reading: Reading, meters: Sequence[InstrumentRange], anyway: bool) -> None:
+    """Raise where a test voltage is above what any school sets for this motor or what the tester has; Absurd, which may
+    be confirmed, where it is above what the chosen one sets. V (IEEE 43-2013 Table 1 and the schools beside it).
+    """
+    rated = rated_v(subject)
+    if not reading.amount.is_exact:
+        return
+    volts = reading.amount.value
+    own = next((m for m in meters if m.function == "insulation" and m.test_voltage_v), None)
+    if own is not None and own.test_voltage_v and not within(volts, own.test_voltage_v):
+        says = f"up to the {own.test_voltage_v:g} V of {own.name}"
+        raise RecordRefusal("Test voltage", reading.text, says, f"{own.test_voltage_v:g}")
+    if rated is None:
+        return
+    chosen, most = advised(rated, subject.criteria.test_voltage_school), max(a.high_v for a in advice(rated))
+    if not within(volts, most):
+        says = f"for a {rated:g} V winding {chosen.words} by {chosen.source}; more than {most:g} V by no school"
+        raise RecordRefusal("Test voltage", reading.text, says, f"{chosen.high_v:g}")
+    if not anyway and not within(volts, chosen.high_v):
+        raise Absurd("Test voltage", reading.text, f"{chosen.words} is set: {chosen.source}. More stresses it. Sure?")
 
 
 def _times(ratio: float) -> str:

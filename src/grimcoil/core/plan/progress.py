@@ -7,7 +7,8 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from enum import StrEnum
 
-from grimcoil.core.decision.standing import Standing
+from grimcoil.core.decision.needs import NeedKind
+from grimcoil.core.decision.standing import OPEN_STOPS, Standing
 from grimcoil.core.errors import GateClosed, Unknown
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED, Entry, Kept
 from grimcoil.core.plan.gates import (
@@ -33,6 +34,7 @@ class StepState(StrEnum):
 
     DONE = "done"
     SKIPPED = "skipped"
+    STOPPED = "stopped"
     NOW = "now"
     TO_DO = "to do"
 
@@ -109,6 +111,7 @@ def progress(
     found in each hold that failed, by its step.
     """
     at = replace(at, codes=codes, stands=stands, failed=failed)
+    at = replace(at, stops=stops_of(at.plan, stands))
     standings: dict[str, StepState] = {}
     current: Step | None = None
     for step in at.plan.steps:
@@ -141,13 +144,45 @@ def _standing(step: Step, at: Situation, decided: bool, signed: bool) -> StepSta
         return StepState.DONE if signed else StepState.TO_DO
     if step.key in at.kept.overruled and not _must_end(step, at):
         return StepState.SKIPPED
-    if leads_power(step) and NOT_RECONNECTED in at.kept.standing:
+    if _given_up(step, at):
         return StepState.SKIPPED
     if step.slots and at.plan.phase_of(step) >= at.given_up_from:
         return StepState.SKIPPED
     if _is_discharge(step) and step.hold not in at.safety.holds and _over(at.plan, step, at):
         return StepState.SKIPPED
-    return StepState.DONE if _complete(step, at) else StepState.TO_DO
+    if _complete(step, at):
+        return StepState.DONE
+    return StepState.STOPPED if at.is_stopped(step) else StepState.TO_DO
+
+
+def _given_up(step: Step, at: Situation) -> bool:
+    """Where the motor isn't given back nothing more leads power on, and nothing that isn't begun is asked for."""
+    if NOT_RECONNECTED not in at.kept.standing:
+        return False
+    return leads_power(step) or (bool(step.slots) and not _must_end(step, at) and not _complete(step, at))
+
+
+def stops_of(plan: Plan, stands: Standing) -> dict[str, str]:
+    """Steps that aren't asked for as the readings stand, each with what stops it: by its key."""
+    why = {one.need.place: one.because for one in stands.stopped}
+    opened = {lead for one in stands.stopped if one.because == OPEN_STOPS for lead in one.need.points}
+    framed = {lead for one in stands.stopped if one.need.kind is NeedKind.FRAME for lead in one.need.points}
+    failed = f"failed at {stands.failed_words}" if stands.failed_words else ""
+    out: dict[str, str] = {}
+    for step in plan.steps:
+        stops = next((why[place] for place in step.needed if place in why), "")
+        if not stops and step.does(Act.APPLY) and framed & opened & _leads_of(step):  # all joined
+            stops = OPEN_STOPS
+        if not stops and _is_discharge(step):  # of a hold that isn't made
+            stops = out.get(step.hold, "")
+        stops = stops or (failed if leads_power(step) else "")
+        if stops:
+            out[step.key] = stops
+    return out
+
+
+def _leads_of(step: Step) -> frozenset[str]:
+    return frozenset(lead for slot in step.slots for end in slot.ends for lead in end.split("+"))
 
 
 def _is_discharge(step: Step) -> bool:
@@ -217,6 +252,12 @@ def check_place(state: Progress, place: str) -> tuple[Step, Slot]:
     return step, slot
 
 
+def waits_its_turn(state: Progress, place: str) -> bool:
+    """Whether all that shuts a place is a step before it that isn't finished."""
+    found = shut(state.situation, *state.plan.at(place))
+    return found is not None and found[0].key == "order"
+
+
 def check_begin_again(state: Progress) -> None:
     """Raise GateClosed where nothing live was found that would have to be cleared."""
     if state.signed or state.safety.live is None:
@@ -224,9 +265,10 @@ def check_begin_again(state: Progress) -> None:
 
 
 def check_not_reconnected(state: Progress) -> None:
-    """Raise GateClosed where the motor isn't about to be reconnected, or something is on its winding."""
+    """Raise GateClosed where nothing speaks against reconnecting it, or something is on its winding."""
     hold = state.safety.charged
-    if state.signed or hold is not None or not state.step.does(*GIVES_BACK):
+    asked = state.step.does(*GIVES_BACK) or bool(state.situation.stands.failed_words)
+    if state.signed or hold is not None or state.safety.energised or not asked:
         raise GateClosed("Don't reconnect", f"“{state.step.title}” is next", "this is for when the leads go back on")
 
 

@@ -12,7 +12,7 @@ from grimcoil.core.plan.brief import Brief, Part
 from grimcoil.core.plan.parts import aside, dead, holds, live, safe
 from grimcoil.core.plan.steps import Plan, Step
 
-VERSION = 5
+VERSION = 6
 _OPENED: tuple[Part, ...] = (
     safe.isolate, safe.prove_dead, safe.prove_dead_box, safe.as_found, safe.separate, dead.instrument_check,
     dead.temperature,
@@ -38,7 +38,7 @@ RECIPES: dict[Occasion, tuple[Part, ...]] = {
         safe.prove_dead_floor, safe.as_found, safe.separate, dead.instrument_check, dead.temperature, *_OHMS, *_HELD,
         live.close,
     ),
-    Occasion.AFTER_DRYING: (*DEAD_PATH, live.close),
+    Occasion.AFTER_DRYING: (*DEAD_PATH, *_BACK, live.rotation, live.close),
 }  # fmt: skip
 
 

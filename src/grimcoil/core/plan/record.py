@@ -30,8 +30,9 @@ from grimcoil.core.measured import (
 from grimcoil.core.plan.beside import BESIDE
 from grimcoil.core.plan.entries import Entry, Given, Kept
 from grimcoil.core.plan.gates import FAILED
+from grimcoil.core.plan.parts.check import passes_check
 from grimcoil.core.plan.parts.dead import AIR, HUMID, WARM
-from grimcoil.core.plan.parts.live import FIRST, ROLLS
+from grimcoil.core.plan.parts.live import FIRST, ROLLS, SPEED
 from grimcoil.core.plan.steps import Act, Plan, Slot, Step
 from grimcoil.core.points import LINES
 from grimcoil.core.subject import Conditions, Subject
@@ -63,7 +64,10 @@ def _ohms(given: Given, step: Step) -> Tests:
     if ohms := given.readings(step):
         zero = part_of(given.plan, given.kept, "lead_resistance") or 0.0
         meter = given.meter("low-ohm", "ohm")
-        yield "", ResistanceTest(ohms, given.conditions, meter, zero, _hookup(step, "opened"))
+        failed = failed_check(given.plan, given.kept, OHMMETER)
+        yield "", ResistanceTest(
+            ohms, given.conditions, meter, zero, _hookup(step, "opened"), failed_check=failed
+        )  # fmt: skip
 
 
 def _held(given: Given, step: Step) -> Tests:
@@ -75,7 +79,8 @@ def _held(given: Given, step: Step) -> Tests:
     volts = part_of(given.plan, given.kept, "volts")
     meter, hookup = given.meter("insulation"), _hookup(step)
     yield "", made(
-        series, volts, given.conditions, meter, hookup, tuple(near.split("+")), tuple(far.split("+"))
+        series, volts, given.conditions, meter, hookup, tuple(near.split("+")), tuple(far.split("+")),
+        failed_check=failed_check(given.plan, given.kept, TESTER),
     )  # fmt: skip
 
 
@@ -90,7 +95,8 @@ def _by_ohmmeter(given: Given, step: Step) -> Tests:
         made = InsulationTest if far == ("frame",) else WindingToWindingTest
         meter = given.meter("ohm", "low-ohm") or ORDINARY
         series = (Timed(AT_ONCE_S, reading),)
-        yield part, made(series, None, given.conditions, meter, _hookup(step), near, far)
+        failed = failed_check(given.plan, given.kept, OHMMETER)
+        yield part, made(series, None, given.conditions, meter, _hookup(step), near, far, failed_check=failed)
 
 
 def _supply(given: Given, step: Step) -> Tests:
@@ -100,8 +106,11 @@ def _supply(given: Given, step: Step) -> Tests:
 
 
 def _current(given: Given, step: Step) -> Tests:
-    if amps := given.readings(step):
-        yield "", CurrentTest(amps, loaded=False if step.kind == "uncoupled_run" else None)
+    amps = given.readings(step)
+    turns = amps.pop(SPEED, None)
+    if amps:
+        loaded = False if step.kind == "uncoupled_run" else None
+        yield "", CurrentTest(amps, loaded=loaded, speed_rpm=None if turns is None else turns.amount.value)
 
 
 def _rolls(given: Given, step: Step) -> Tests:
@@ -131,6 +140,21 @@ def _frame(given: Given, step: Step) -> Tests:
         spot = given.kept.standing.get(f"{step.key}.spot")
         air = given.conditions.ambient_temperature_c
         yield "", FrameTemperatureTest(read["frame"], air, "" if spot is None else spot.text)
+
+
+OHMMETER, TESTER = "ohm", "insulation"
+
+
+def failed_check(plan: Plan, kept: Kept, which: str) -> str:
+    """What the ohmmeter or the insulation tester showed where its check of this job failed; empty where it passed."""
+    for step in plan.steps:
+        if step.name != "instrument_check":
+            continue
+        for slot, place in zip(step.slots, step.places, strict=True):
+            reading = kept.reading(place)
+            if reading is not None and which in slot.functions and not passes_check(slot, reading):
+                return f"{reading.text} at “{slot.label}”"
+    return ""
 
 
 # A kind of step -> the tests its entries make: the one way from entries to a record.

@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 from datetime import UTC, date, datetime, time, timedelta, tzinfo
 
 from grimcoil.core.criteria import Criteria
+from grimcoil.core.hands import another_source
 from grimcoil.core.limits import reaches, within
 from grimcoil.core.plan.charge import Hold, holds_of
 from grimcoil.core.plan.entries import BEGIN_AGAIN, Entry, EntryKind, Kept
@@ -247,6 +248,10 @@ def _advance(proof: _Proof, entry: Entry, act: Act, step: Step, criteria: Criter
         proof.fault = f"the tester showed only {entry.text} on the live source: it proves nothing"
         return
     proof.fault = ""
+    if proof.before is not None and proof.window and entry.place != proof.before.place:
+        proof.fault = another_source(proof.before.reading, entry.reading, criteria)
+        if proof.fault:
+            return
     first = next(slot for slot in step.slots if slot.act is Act.PROVE_TESTER)
     if entry.place == step.place(first):
         proof.before, proof.after, proof.window = entry, None, {}

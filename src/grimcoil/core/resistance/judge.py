@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 
 from grimcoil.core.choices import LeadScheme
 from grimcoil.core.criteria import Criteria, for_winding
-from grimcoil.core.findings import Finding, Result, Verdict, act, unproven, watch, worst
+from grimcoil.core.findings import Finding, Result, Verdict, act, failed_tester, unproven, watch, worst
 from grimcoil.core.instruments import half_width
 from grimcoil.core.limits import SLACK, reaches, within
 from grimcoil.core.measured import ResistanceTest
@@ -100,7 +100,11 @@ def judge_resistance(test: ResistanceTest, winding: Winding, criteria: Criteria)
         *_odd(kinds.odd),
         *_between_sets(kinds.sets, sets),
     ]
-    return _together(sets, loose, limits)
+    made = _together(sets, loose, limits)
+    if not test.failed_check:
+        return made
+    doubt = (failed_tester(test.failed_check),)
+    return replace(made, findings=doubt, sets=tuple(replace(one, findings=doubt) for one in made.sets))
 
 
 def _unique(test: ResistanceTest, scheme: str) -> tuple[dict[str, Reading], list[Finding]]:

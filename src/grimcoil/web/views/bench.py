@@ -303,7 +303,8 @@ def spine(bench: Bench, shown: Step) -> list[SpineRow]:
     rows = []
     for step in bench.plan.steps:
         state = bench.state.standings[step.key]
-        css = "now" if step.key == shown.key else "done" if state in (StepState.DONE, StepState.SKIPPED) else "todo"
+        over = (StepState.DONE, StepState.SKIPPED)
+        css = "now" if step.key == shown.key else "done" if state in over else "todo"
         rows.append(
             SpineRow(
                 step.key,
@@ -312,7 +313,7 @@ def spine(bench: Bench, shown: Step) -> list[SpineRow]:
                 css,
                 _note(bench, step, state),
                 _mark(bench, step, state),
-                step.because,
+                bench.state.situation.stops.get(step.key, "") if state is StepState.STOPPED else step.because,
             )
         )
     left = [one.stays_unproven for one in bench.plan.left_out]
@@ -338,6 +339,8 @@ def _note(bench: Bench, step: Step, state: StepState) -> str:
         if step.key in bench.state.kept.overruled:
             return "skipped"
         return "not reconnected" if NOT_RECONNECTED in bench.state.kept.standing else "not needed"
+    if state is StepState.STOPPED:
+        return "stopped"
     warm = next((step.place(slot) for slot in step.slots if slot.part == WARM), "")
     if warm in bench.state.kept.standing:
         text = bench.state.kept.standing[warm].text

@@ -44,6 +44,7 @@ WORDS = {
     "reference_temperature_c": "Reference temperature of ohms",
     "dead_below_v": "Dead: volts below",
     "live_above_v": "A live source shows at least",
+    "proof_same_source_percent": "Second proof of the tester, within",
 }
 SHORT = {
     Standing.STANDARD: "a standard, from memory",

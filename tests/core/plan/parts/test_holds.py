@@ -39,7 +39,8 @@ def test_the_other_groups_lie_on_the_frame_while_one_is_held():
     first = holds.insulation(Brief("six-lead"))[0]
     assert "leads 2, 5, 3, 6 to the frame" in first.slots[0].ask
     assert holds.insulation(Brief("three-lead"))[0].title == "Insulation to frame"
-    assert holds.insulation(Brief("six-lead", insulation_test_forbidden=True)) == ()
+    (banned,) = holds.insulation(Brief("six-lead", insulation_test_forbidden=True))
+    assert not banned.does(Act.APPLY)
 
 
 def test_volts_are_asked_once():
@@ -76,7 +77,7 @@ def test_all_leads_joined_are_one_hold_that_settles_every_group(scheme):
 @pytest.mark.parametrize(("text", "verdict"), [("0.02", "act"), ("1.5", "unproven"), ("OL", "unproven")])
 def test_what_an_ohmmeter_reads_condemns_or_stays_unproven(text, verdict):
     plan = build(Brief("three-lead", taking=frozenset([OHMMETER])))
-    kept = situation(plan, [entry(1, "insulation.1-2-3", text, NOW, plan=plan)], Site(FIELD_GENERAL), NOW).kept
+    kept = situation(plan, [entry(1, "insulation.1-2-3@ohmmeter", text, NOW, plan=plan)], Site(FIELD_GENERAL), NOW).kept
     record = to_record(plan, kept, Subject(Plate((460,))), (), UNKNOWN)
     assert [meter.function for meter in record.instruments] == ["ohm"]
     whole = assess(record)

@@ -107,7 +107,7 @@ def accessories(brief: Brief) -> tuple[Step, ...]:
     """Each protector, heater, brake by its own value, then to frame by what may be used there."""
     slots: list[Slot] = []
     for what, name, leads in aside.fitted(brief):
-        slots += _accessory(what, name, leads)
+        slots += _accessory(what, name, leads, brief.insulation_test_forbidden)
     if not slots:
         return ()
     caution = "Never an insulation tester on a thermistor, an RTD, an encoder or a capacitor."
@@ -119,7 +119,7 @@ def accessories(brief: Brief) -> tuple[Step, ...]:
     )  # fmt: skip
 
 
-def _accessory(what: str, name: str, leads: tuple[str, ...]) -> list[Slot]:
+def _accessory(what: str, name: str, leads: tuple[str, ...], by_ohmmeter: bool) -> list[Slot]:
     title = f"{what.capitalize()} {'–'.join(leads)}".strip()
     if what in UNTESTED:
         ask = "Unplug it and set it aside: no test of any kind"
@@ -130,8 +130,8 @@ def _accessory(what: str, name: str, leads: tuple[str, ...]) -> list[Slot]:
         return aside.single_phase(name, title, leads)
     if named(what) == SWITCH:
         return _switch(name, title, leads)
-    low = what in ("thermistor", "rtd")
-    own = "Its ohms, at 2.5 V at most" if low else "Its ohms"
+    low = what in ("thermistor", "rtd") or by_ohmmeter
+    own = "Its ohms, at 2.5 V at most" if what in ("thermistor", "rtd") else "Its ohms"
     far = "Leads joined, to frame, by the ohmmeter" if low else "Leads joined, to frame"
     return [
         Slot(name, title, own, field="low_ohm", ends=leads, part=f"{what}/{name}/own", optional=True, functions=OHMS),
@@ -160,12 +160,12 @@ def _switch(name: str, title: str, leads: tuple[str, ...]) -> list[Slot]:
 
 def _capacitor(name: str, title: str, leads: tuple[str, ...]) -> list[Slot]:
     """Its charge first: nothing else is read before it shows about 0 V."""
-    discharge = "Through a resistor, then short it; volts across it: about 0"
+    discharge = "Through a resistor, then short it. Lift the short, measure volts DC across it at once: about 0"
     asked = (("start", "first touch", "Ohms at first touch"), ("end", "after 10 s", "Ohms after some seconds"))
     return [
         Slot(
             f"{name}.volts", f"{title} discharged", discharge, field="dead_voltage", ends=leads,
-            part=f"{CAPACITOR}/{name}/{CHARGE}", optional=True, functions=("volt-ac",),
+            part=f"{CAPACITOR}/{name}/{CHARGE}", optional=True, functions=("volt-dc",),
         ),
         *(
             Slot(

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
-from itertools import combinations
 
 from grimcoil.core.choices import Occasion
-from grimcoil.core.decision.needs import Need, NeedKind
+from grimcoil.core.decision.needs import AT_OHMMETER, Need, NeedKind
+from grimcoil.core.decision.needs import by_ohmmeter as by_ohmmeter_needs
 from grimcoil.core.plan.brief import TOGETHER, Brief
 from grimcoil.core.plan.parts.dead import place_of, speed_of
 from grimcoil.core.plan.steps import Act, Circuit, Input, Slot, Step, Where
@@ -18,7 +18,10 @@ VOLTS = Slot("volts", "Test voltage", "Set the insulation tester", field="voltag
 # the curve, and a value of 10 s alone is a spot value; each whole minute up to ten follows.
 MINUTE_S = 60.0
 INDEX_S = 30.0  # the ratio that says whether a dried winding is dry
-STAND_CLEAR = "Nobody touches leads or frame under test. No insulation tester into electronics."
+STAND_CLEAR = (
+    "Nobody touches leads or frame under test: the case of a motor that fails is live. Frame earthed, not on a"
+    " conducting bench. No insulation tester into electronics."
+)
 # IEEE 43 prefers one phase at a time where the phases can be separated; standard, read second-hand
 WEAKER = " One phase at a time, the others earthed, finds more."
 MARKS_S = (10.0, 15.0, 30.0, 45.0, MINUTE_S, *(MINUTE_S * i for i in range(2, 11)))
@@ -61,24 +64,25 @@ def by_ohmmeter(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, ...
     """Each group to frame and to each other by an ordinary ohmmeter: it may be done on any motor, near zero condemns,
     and nothing it shows proves insulation. Its few volts need no discharge.
     """
-    joined = ["+".join(group) for group in brief.groups]
-    sides = [(one, "frame") for one in joined] + list(combinations(joined, 2))
+    asked = by_ohmmeter_needs(brief.scheme) if brief.known else ()
     slots = tuple(
         Slot(
-            f"{near}.{far}".removesuffix(".frame").replace("+", "-"), f"{near} to {far}".replace("+", "–"),
-            f"Ohms from lead {near.partition('+')[0]} to {far if far == 'frame' else 'lead ' + far.partition('+')[0]},"
+            need.place.removeprefix("insulation.").removesuffix(AT_OHMMETER),
+            f"{'–'.join(need.points)} to {'–'.join(need.to)}",
+            f"Ohms from lead {need.points[0]} to {need.to[0] if need.to == ('frame',) else 'lead ' + need.to[0]},"
             " highest range",
-            field="insulation", ends=(near, far), part=f"{near}/{far}", functions=("ohm", "low-ohm"),
+            field="insulation", ends=("+".join(need.points), "+".join(need.to)),
+            part=f"{'+'.join(need.points)}/{'+'.join(need.to)}", functions=("ohm", "low-ohm"),
         )
-        for near, far in sides
+        for need in asked
     )  # fmt: skip
     if not slots:
         return ()
     caution = "A few volts stress nothing: near zero is bad, more proves no insulation."
     return (
         Step(
-            f"insulation{suffix}", 0, "Insulation by ohmmeter", where, Circuit.APART, slots, caution, tool="Ohmmeter",
-            kind="ohmmeter", suffix=suffix,
+            f"insulation{suffix}{AT_OHMMETER}", 0, "Insulation by ohmmeter", where, Circuit.APART, slots, caution,
+            tool="Ohmmeter", kind="ohmmeter", suffix=f"{suffix}{AT_OHMMETER}",
         ),
     )  # fmt: skip
 
@@ -146,10 +150,11 @@ def _discharge(
                 ends=(*brief.leads, "frame"), act=Act.SHORT,
             ),
             Slot(
-                "volts", "Volts left", "Volts from the leads to frame: about 0", field="dead_voltage",
-                ends=("+".join(brief.leads), "frame"), act=Act.RESIDUAL, functions=("volt-ac",),
+                "volts", "Volts DC left",
+                "Lift the strap. Measure volts DC from the leads to the frame at once: about 0. Lay the strap on again",
+                field="dead_voltage", ends=("+".join(brief.leads), "frame"), act=Act.RESIDUAL, functions=("volt-dc",),
             ),
         ),
-        "A charged winding can hurt. It stays shorted to frame until the time is up.",
-        True, "Voltage tester", hold, suffix=suffix,
+        "A charged winding gives a shock. Leave it shorted to the frame until the timer reaches 0:00.",
+        True, "Voltmeter, volts DC", hold, suffix=suffix,
     )  # fmt: skip

@@ -10,6 +10,7 @@ from grimcoil.core.points import LINE_PAIRS, LINES
 
 EARTHED = frozenset({SupplySystem.WYE_EARTHED, SupplySystem.CORNER_EARTHED, SupplySystem.HIGH_LEG})
 WAYS = ("right way", "wrong way")
+SPEED = "speed"
 LIVE_WORK = "Live work: only by those qualified, under your site's rules."
 
 
@@ -71,7 +72,11 @@ def rotation(_: Brief) -> tuple[Step, ...]:
 
 def uncoupled_run(_: Brief) -> tuple[Step, ...]:
     """Amps without load: the baseline of later ones."""
-    slots = tuple(_amps(line, "Uncoupled, settled") for line in LINES)
+    speed = Slot(
+        "speed", "Speed", "Speed of the shaft, uncoupled, where a tachometer is at hand", field="speed",
+        act=Act.LIVE_READING, part=SPEED, optional=True,
+    )  # fmt: skip
+    slots = (*(_amps(line, "Uncoupled, settled") for line in LINES), speed)
     return (
         Step(
             "uncoupled_run", 0, "Uncoupled run", Where.STARTER, Circuit.LIVE, slots, LIVE_WORK, False, "Clamp meter",

@@ -8,7 +8,7 @@ from grimcoil.core.plan.brief import ELECTRONIC, Brief
 from grimcoil.core.plan.steps import MOVED, Act, Circuit, Input, Slot, Step, Where
 from grimcoil.core.points import LINE_PAIRS, TO_EARTH
 
-TAG = Slot("tag", "Tag on the motor's plate", "Read the tag off the motor itself and type it", Input.TAG)
+TAG = Slot("tag", "Tag on the motor's plate", "Read the tag on the motor itself, not on its place. Type it", Input.TAG)
 STILL = "nothing moved"
 LIVE_CAUTION = "Until it is proved dead it is live: rated tester, rated gloves, by those your site allows."
 
@@ -66,8 +66,8 @@ def prove_dead(_: Brief) -> tuple[Step, ...]:
 
 
 def prove_dead_box(brief: Brief) -> tuple[Step, ...]:
-    """The same again once the motor box is open, where the work goes on there."""
-    return () if brief.at_starter else box_proof(brief)
+    """The same again once the motor box is open, where work goes on there: all of it, or the accessories alone."""
+    return box_proof(brief) if not brief.at_starter or brief.fittings or brief.brake else ()
 
 
 def box_proof(_: Brief) -> tuple[Step, ...]:
@@ -134,30 +134,35 @@ def separate(brief: Brief) -> tuple[Step, ...]:
     return (Step("separate", 0, "Separate", where, Circuit.DEAD, slots),)
 
 
+def _place(brief: Brief) -> Where:
+    """Where the leads were lifted, and go back on."""
+    return Where.STARTER if brief.at_starter else Where.BOX
+
+
 def connection(brief: Brief) -> tuple[Step, ...]:
     """How the leads will be joined, checked before they are."""
-    return _connection(Act.CHECK_JOINING) if brief.known else ()
+    return _connection(Act.CHECK_JOINING, _place(brief)) if brief.known else ()
 
 
 def joining(_: Brief) -> tuple[Step, ...]:
     """How identified leads are to be joined, before anything is read of them joined."""
-    return _connection(Act.NONE)
+    return _connection(Act.NONE, Where.BOX)
 
 
-def _connection(act: Act) -> tuple[Step, ...]:
+def _connection(act: Act, where: Where) -> tuple[Step, ...]:
     ask = "Compare the joining with the plate and the supply: as drawn"
     slots = (Slot("checked", "Joining checked", ask, Input.CONFIRM, act=act),)
-    return (Step("connection", 0, "Connection", Where.BOX, Circuit.DEAD, slots),)
+    return (Step("connection", 0, "Connection", where, Circuit.DEAD, slots),)
 
 
-def reconnect(_: Brief) -> tuple[Step, ...]:
+def reconnect(brief: Brief) -> tuple[Step, ...]:
     """Leads back as found."""
     ask = "Put the leads back as found, lugs tight, insulated"
     slots = (
         Slot("as-found", "Reconnected", ask, Input.CONFIRM, act=Act.JOIN),
         Slot("left", "As left", "What lies otherwise than found: leads, links", Input.WORDS, optional=True),
     )
-    return (Step("reconnect", 0, "Reconnect", Where.BOX, Circuit.DEAD, slots),)
+    return (Step("reconnect", 0, "Reconnect", _place(brief), Circuit.DEAD, slots),)
 
 
 def restore(_: Brief) -> tuple[Step, ...]:
