@@ -119,7 +119,44 @@ def test_out_of_order_is_told_and_nothing_kept(put):
     answer = put("line_current.L1", "17.2")
     assert answer.status_code == 409
     assert "isn&#39;t finished" in answer.text
-    assert 'value="17.2"' in answer.text
+    assert "17.2" in answer.text  # nothing typed is lost
+    assert 'id="entry"' not in answer.text
+
+
+@pytest.mark.parametrize(
+    "place", ["winding_resistance.1-2", "insulation.1-2-3.on", "restore.restored", "line_current.L1", "separate.apart"]
+)
+def test_a_step_out_of_turn_shows_its_stop_instead_of_box_and_probes(client, job, put, clock, place):
+    """Forward, by its address, by its step: what was found, what opens it, one key to go there."""
+    put_all(put, clock, MADE_SAFE)
+    for at in (place, place.rpartition(".")[0]):
+        page = client.get(job, params={"at": at}).text
+        assert 'id="entry"' not in page
+        assert 'id="keep-form"' not in page
+        assert "Go to Prove dead" in page
+
+
+def test_a_live_motor_has_no_dead_box(client, job, put, clock):
+    walk(put, clock, WHOLE_JOB[: [place for place, _, _ in WHOLE_JOB].index("supply_voltage.L1-L2")])
+    assert "Power is on" in client.get(job).text
+    page = client.get(job, params={"at": "insulation.1-2-3"}).text
+    assert 'id="keep-form"' not in page
+
+
+def test_a_failed_motor_goes_to_its_decision_with_nothing_live_asked(client, job, put, clock):
+    put_all(put, clock, (*TO_RESISTANCE, ("winding_resistance.1-2", "0.5344"), ("winding_resistance.2-3", "0.7")))
+    put("winding_resistance.3-1", "0.9")
+    page = client.get(job).text
+    assert "Don&#39;t reconnect: decide" in page
+    for at in ("restore", "supply_voltage", "line_current.L2"):
+        stopped = client.get(job, params={"at": at}).text
+        assert 'id="keep-form"' not in stopped
+    live = put("line_current.L1", "40")
+    assert live.status_code == 409
+    assert put("not-reconnected", "confirmed").status_code == 303
+    closing = client.get(job).text
+    assert "Decision" in closing
+    assert "supply volts" not in closing
 
 
 def test_a_stop_offers_a_reason_field_a_gate_does_not(put, clock):
@@ -149,10 +186,13 @@ def test_echo_says_back_and_stores_nothing(client, job, put, clock):
     put_all(put, clock, TO_RESISTANCE)
     page = client.get(f"{job}/_echo", params={"place": "winding_resistance.1-2", "text": "0.534"})
     assert "0.534 ohms" in page.text
-    assert "sc-needle" in page.text
+    assert "sc-needle" not in page.text  # nothing is known to draw a scale from
+    put("winding_resistance.1-2", "0.534")
+    second = client.get(f"{job}/_echo", params={"place": "winding_resistance.2-3", "text": "0.535"})
+    assert "sc-needle" in second.text
     assert "no winding resistance" in client.get(f"{job}/_echo?place=winding_resistance.1-2&text=abc").text
     assert client.get(f"{job}/_echo?place=winding_resistance.1-2").status_code == 200
-    assert "0 of 3" in client.get(job).text
+    assert "1 of 3" in client.get(job).text
 
 
 def test_take_back_and_skip_by_form(client, job, put, clock):

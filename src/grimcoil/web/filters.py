@@ -89,6 +89,15 @@ def plain(value: Any) -> str:
     return "" if value is None else f"{float(value):g}"
 
 
+def cap(text: str) -> str:
+    """A sentence's beginning in capitals, the rest as it is.
+
+    >>> cap("power is not restored")
+    'Power is not restored'
+    """
+    return text[:1].upper() + text[1:]
+
+
 def nb(words: str) -> str:
     """A figure and its unit are not torn apart at a line's end."""
     for unit in ("%", "Ω", "mΩ", "MΩ", "V", "A", "°C"):
@@ -122,6 +131,7 @@ FILTERS = {
     "ohms": ohms,
     "lamps": lamps,
     "nb": nb,
+    "cap": cap,
     "day": day,
     "day_at": day_at,
     "month": month,

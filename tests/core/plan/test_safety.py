@@ -7,14 +7,25 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from grimcoil.core.choices import LeadScheme, Occasion, School
+from grimcoil.core.decision.standing import Standing
 from grimcoil.core.errors import GateClosed
 from grimcoil.core.plan.brief import LEAD_ROLL, Brief
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED, EntryKind
+from grimcoil.core.plan.gates import leads_power
 from grimcoil.core.plan.parts import dead, holds, live, safe
-from grimcoil.core.plan.progress import check_begin_again, check_not_reconnected, check_place, progress, situation
+from grimcoil.core.plan.progress import (
+    StepState,
+    asked,
+    check_begin_again,
+    check_not_reconnected,
+    check_place,
+    progress,
+    situation,
+    stop_of,
+)
 from grimcoil.core.plan.recipes import build, numbered
 from grimcoil.core.plan.steps import MOVED, Act, Circuit, Input, Plan
-from tests.core.plan.given import WORKS
+from tests.core.plan.given import BAD, WORKS
 from tests.support import NOW, TO_HOLD, entries, entry
 
 ENDING = {Act.REMOVE, Act.SHORT, Act.RESIDUAL}
@@ -141,6 +152,54 @@ def test_no_winding_step_opens_without_a_standing_proof(plan, data):
             continue
         made.append(entry(len(made) + 1, place, text, now, who=who, plan=plan))
         assert made[-1].kind is not EntryKind.OVERRULE
+
+
+def kept_without_being_asked(at):
+    """Places where asking and keeping differ, but for those whose clock runs."""
+    open_now, out = asked(at), []
+    for place, (step, slot) in at.plan.places.items():
+        if place in at.kept.standing:
+            continue
+        try:
+            check_place(at, place)
+        except GateClosed:
+            by_clock = stop_of(at, place) is None and slot.act in (Act.MARK, Act.RESIDUAL)
+            out += [place] if place in open_now and not by_clock else []
+        else:
+            out += [] if place in open_now else [place]
+        live = slot.act is Act.LIVE_READING and list(at.plan.doing(Act.RESTORE)) and not at.safety.energised
+        out += [place] if live and place in open_now else []
+        failed = at.situation.stands.failed_words and leads_power(step)
+        out += [place] if failed and at.standings[step.key] is StepState.TO_DO else []
+    return out
+
+
+SHOWN = ("live-found", "dead-tests", "left-out", "capacitor", "proof-order")
+
+
+@given(plans(), st.data())
+def test_what_is_asked_is_what_may_be_kept(plan, data):
+    """For all schemes, kinds, schools and bans, orders, takings back, two people and clock jumps: nothing is asked
+    whose gate is shut, nothing is kept that couldn't be asked, and after a failed dead test nothing live is either.
+    """
+    made, now, places = [], NOW, list(plan.places)
+    stands = data.draw(st.sampled_from([Standing(), *BAD]))
+    for _ in range(data.draw(st.integers(3, 30))):
+        now += timedelta(seconds=data.draw(st.sampled_from([5, 5, 5, 40, 700, -3600, 7300])))
+        at = progress(situation(plan, made, WORKS, now), stands=stands)
+        assert kept_without_being_asked(at) == []
+        stop = None if at.place is None else stop_of(at, at.place)
+        assert stop is None or stop.gate in SHOWN
+        if made and data.draw(st.integers(0, 9)) == 0:
+            number = data.draw(st.integers(0, len(made) - 1))
+            made[number] = replace(made[number], taken_back=True)
+            continue
+        place = at.place if data.draw(st.integers(0, 9)) else data.draw(st.sampled_from(places))
+        if place is None or place not in asked(at):
+            continue
+        text = text_for(plan.at(place)[1], data.draw)
+        who = data.draw(st.sampled_from(["A. Tester"] * 9 + ["B. Other"]))
+        made.append(entry(len(made) + 1, place, text, now, who=who, plan=plan))
 
 
 @given(st.lists(st.integers(-4000, 4000), min_size=3, max_size=3))

@@ -16,6 +16,7 @@ from grimcoil.core.plan.gates import (
     EARLY_S,
     GIVES_BACK,
     MINUTE_S,
+    Overrule,
     Situation,
     check,
     leads_power,
@@ -250,6 +251,43 @@ def check_place(state: Progress, place: str) -> tuple[Step, Slot]:
         raise GateClosed(step.title, "", "this job is signed; start a new one for further readings")
     check(state.situation, step, slot)
     return step, slot
+
+
+@dataclass(frozen=True, slots=True)
+class Stop:
+    """Why a place isn't asked for: the gate, what is found, what opens it, whether a typed reason does."""
+
+    gate: str
+    found: str
+    accepted: str
+    can_overrule: bool
+
+
+# Shut until a clock has run: asked for with its countdown.
+BY_CLOCK = frozenset({"early", "time-up"})
+
+
+def stop_of(state: Progress, place: str) -> Stop | None:
+    """What keeps a place from being asked for now; None where it may be. What may not be asked can't be kept."""
+    found = shut(state.situation, *state.plan.at(place))
+    if found is None or found[0].key in BY_CLOCK:
+        return None
+    gate, text = found
+    return Stop(gate.key, text, gate.accepted, gate.overrule is Overrule.WITH_REASON)
+
+
+def asked(state: Progress) -> frozenset[str]:
+    """Every place that may be asked for as things stand: open and not kept yet. Pages and lists take no other."""
+    if state.signed:
+        return frozenset()
+    kept = state.kept.standing
+    return frozenset(place for place in state.plan.places if place not in kept and stop_of(state, place) is None)
+
+
+def may_give_up(state: Progress) -> bool:
+    """Whether a failed motor may be left as it is and decided on, from wherever the job stands."""
+    failed = bool(state.situation.stands.failed_words) and NOT_RECONNECTED not in state.kept.standing
+    return failed and not state.signed and state.safety.charged is None and not state.safety.energised
 
 
 def waits_its_turn(state: Progress, place: str) -> bool:

@@ -19,7 +19,7 @@ from grimcoil.core.plan.entries import NOT_RECONNECTED, Entry
 from grimcoil.core.plan.gates import EARLY_S, live_words
 from grimcoil.core.plan.live import Said
 from grimcoil.core.plan.parts.dead import WARM
-from grimcoil.core.plan.progress import StepState, stop_at
+from grimcoil.core.plan.progress import StepState, Stop, asked, may_give_up, stop_at, stop_of
 from grimcoil.core.plan.steps import POWER, Act, Circuit, Input, Slot, Step
 from grimcoil.service.bench import Bench
 from grimcoil.web.views.drawing import Drawing, draw_bench, line_scales, where_words
@@ -86,6 +86,8 @@ class BenchView:
     doubts: Sequence[str] = ()
     worst: str = ""
     off_place: str = ""
+    stop: Stop | None = None
+    give_up: bool = False
     bands: tuple[str, ...] = ()
 
     @property
@@ -94,7 +96,8 @@ class BenchView:
         stands = self.bench.whole.stands
         out = [(stands.place(need), stands.words(need)) for need in stands.missing]
         out += [(need.place, f"{need.words}, which proves nothing yet") for need in stands.unproven]
-        return [(place if place in self.bench.plan.places else "", words) for place, words in out]
+        open_now = asked(self.bench.state)
+        return [(place if place in open_now else "", words) for place, words in out]
 
     @property
     def left_why(self) -> str:
@@ -134,13 +137,19 @@ def bench_view(
 ) -> BenchView:
     """Build the view for the next place, or for the place or step asked for."""
     step, slot = _shown(bench, at)
+    stop = _stop_at(bench, step, slot)
+    if stop is not None:  # the stop stands instead of box and probes
+        slot = None
     place = step.place(slot) if slot else step.key
     typed = typed or _suggested(bench, slot)
     scales = line_scales(bench, place, slot, typed)
     rows = spine(bench, step)
     before = [row for row in rows if row.state == "done" and row.number < step.number]
     hold = bench.state.safety.charged
-    stop = _stop_place(refusal, place, step, bench)
+    passed = _stop_place(refusal, place, step, bench)
+    if stop is not None and stop.can_overrule:
+        shown = _shown(bench, at)[1]
+        passed = bench.state.step.key if stop.gate == "order" or shown is None else step.place(shown)
     return BenchView(
         bench=bench,
         step=step,
@@ -155,7 +164,9 @@ def bench_view(
         plate_words=_plate_words(bench),
         hint=_hint(bench, step, slot),
         keep_word=_keep_word(slot),
-        overrule_word="Go on" if stop == place else f"Skip {bench.state.step.title}",
+        overrule_word=f"Skip {bench.state.step.title}" if passed == bench.state.step.key else "Go on",
+        stop=stop,
+        give_up=may_give_up(bench.state),
         last_words=_last_words(bench),
         on_epoch=hold.on_at.timestamp() if hold else 0.0,
         due_epoch=hold.until.timestamp() if hold and hold.until else 0.0,
@@ -166,7 +177,7 @@ def bench_view(
         scales=scales,
         changed=_changed(bench, step),
         refusal=refusal,
-        stop_place=stop,
+        stop_place=passed,
         flags=_flags(bench, step, slot),
         live=live_words(bench.state.situation),
         doubts=doubts(bench, slot),
@@ -238,6 +249,14 @@ def _shown(bench: Bench, at: str) -> tuple[Step, Slot | None]:
     if at in steps and at != bench.state.step.key:
         return steps[at], _open_slot(bench, steps[at])
     return bench.state.step, bench.state.slot
+
+
+def _stop_at(bench: Bench, step: Step, slot: Slot | None) -> Stop | None:
+    """What stands at a step instead of its entry; doubts about giving a motor back have a panel of their own."""
+    if slot is None or bench.state.signed or bench.state.safety.live is not None:
+        return None
+    found = stop_of(bench.state, step.place(slot))
+    return None if found is None or found.gate in ("dead-tests", "left-out") else found
 
 
 def _open_slot(bench: Bench, step: Step) -> Slot | None:
