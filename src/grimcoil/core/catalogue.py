@@ -55,7 +55,7 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (_TRADE, "trip class against run-up time", "overload-class-short"),
     (_TRADE, "no automatic reset on a machine that can be reached", "overload-automatic-reset"),
     (_TRADE, "the third motor in two years: look at the position", "repeat-failures"),
-    (_TRADE, "prove it dead before what is dead is touched", "done-unproved"),
+    (_TRADE, "prove it dead before what is dead is touched", "done-unproved found-live"),
     (_CALC, "the readings beside what the circuit gives with each fault", "walk-contradiction walk-nothing-fits"),
     (_TRADE, "one reset at most; never twice", "reset-again"),
     # side sheets

@@ -8,9 +8,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from grimcoil.bench.plant import Plant, double_plants, plants, random_place
+from grimcoil.core.circuit.place import State
+from grimcoil.core.fields import INSULATION, WINDING
+from grimcoil.core.readings import parse_reading
 from grimcoil.core.walk.catalogue import SYMPTOMS, suspects, trials
+from grimcoil.core.walk.evidence import Measured
 from grimcoil.core.walk.faults import line_up
-from grimcoil.core.walk.safety import TRIPS, Guard
+from grimcoil.core.walk.safety import TRIPS, Guard, after_measuring, allowed, begun, proofs_needed
+from grimcoil.core.walk.tell import findings_of
 from grimcoil.core.walk.walk import PROVE_DEAD, Entry, walk
 from tests.core.quick import some
 from tests.core.walk.given import PLACES
@@ -104,7 +109,96 @@ def test_clear_is_three_pairs_near_the_likely_ohms_and_three_lines_to_earth(pair
     """Pairs in parts of what the plate makes likely: two phases of a wye, two thirds of one of a delta."""
     place = replace(PLACES[0], wound=wound)
     likely = place.phase_ohm * (2 if wound == "wye" else 2 / 3)
-    read = dict(zip(((1, 2), (2, 3), (1, 3)), (share * likely for share in pairs), strict=False))
+    sets = (frozenset({1, 2}), frozenset({2, 3}), frozenset({1, 3}))
+    read = dict(zip(sets, (share * likely for share in pairs), strict=False))
     guard = Guard(earth=dict.fromkeys((1, 2, 3), (earth, 1.0)), pairs=read)
     assert guard.clear(place) == clear
     assert not replace(guard, earth={1: (earth, 1.0)}).clear(place)
+
+
+def cold(motor="connected"):
+    return State(supply="off", motor=motor)
+
+
+def looked(*readings, motor="connected", quantity="ohms"):
+    read = tuple(
+        (a, b, parse_reading(text, INSULATION if quantity == "insulation" else WINDING)) for a, b, text in readings
+    )
+    return Measured(quantity, cold(motor), read)
+
+
+NEXT = ((1, 2), (2, 3), (3, 1))
+EARTH = [(f"overload-T{n}", "earth", "300M") for n in (1, 2, 3)]
+TO_EARTH = looked(*EARTH, quantity="insulation")
+AT_BOX = "lifted-at-box"
+OF_MOTOR = looked(*((f"lead-{n}", "frame", "300M") for n in (1, 2, 3)), motor=AT_BOX, quantity="insulation")
+OF_CABLE = looked(*EARTH, motor=AT_BOX, quantity="insulation")
+
+
+def cores(text):
+    return looked(*((f"box-T{a}", f"box-T{b}", text) for a, b in NEXT), motor=AT_BOX)
+
+
+def shown(*entries, place=PLACES[0]):
+    guard = begun("trips-at-once")
+    for number, one in enumerate(entries):
+        guard = after_measuring(guard, place, number, one)
+    return guard.clear(place)
+
+
+def ohm(share):
+    return f"{share * 2 * PLACES[0].phase_ohm:.3f}"
+
+
+def three(at, share=1.0):
+    return [(f"{at}{a}", f"{at}{b}", ohm(share)) for a, b in NEXT]
+
+
+TWICE = (("overload-T1", "overload-T2"), ("overload-T2", "overload-T1"), ("overload-T2", "overload-T3"))
+STARTER = "lifted-at-starter"
+
+
+@pytest.mark.parametrize(
+    ("entries", "clear"),
+    [
+        ((looked(*three("overload-T")), TO_EARTH), True),
+        ((looked(*((a, b, ohm(1)) for a, b in TWICE)), TO_EARTH), False),  # one pair twice, and reversed, is one
+        ((looked(*three("overload-T"), motor=AT_BOX), OF_CABLE), False),  # the cable alone says nothing of the motor
+        ((looked(*three("overload-T"), motor=STARTER), looked(*EARTH, motor=STARTER, quantity="insulation")), False),
+        ((looked(*three("overload-T", 0.02)), TO_EARTH), False),  # three legs shorted alike
+        ((cores("OL"), OF_CABLE, looked(*three("lead-"), motor=AT_BOX), OF_MOTOR), True),
+        ((cores("0.2"), OF_CABLE, looked(*three("lead-"), motor=AT_BOX), OF_MOTOR), False),
+    ],
+)
+def test_clear_is_of_everything_that_closing_will_feed(entries, clear):
+    assert shown(*entries) == clear
+
+
+def test_uncoupling_needs_its_own_lock_and_proof():
+    """Hands on a coupling: whatever came before, live tests too."""
+    place = PLACES[0]
+    uncoupled = trials(place)["uncoupled-run"]
+    assert proofs_needed(Guard(), uncoupled) == ["panel"]
+    assert proofs_needed(Guard(off=True, proved=frozenset({"panel"})), uncoupled) == []
+    for name, trial in trials(place).items():
+        hands = trial.circuit is not None and (trial.circuit.motor != "connected" or trial.circuit.load == "uncoupled")
+        assert not hands or proofs_needed(Guard(), trial), name
+
+
+def test_live_at_a_proof_is_a_stop_until_it_is_proved_dead():
+    found = [Entry(PROVE_DEAD, answer="live", where="panel")]
+    for symptom in ("hums", "blows-fuse", "dead-silent"):
+        made = walk(PLACES[0], symptom, "most-telling", found)
+        assert made.next.trial.name == "prove-dead"
+        assert "found-live" in [one.code for one in findings_of(made)]
+        again = walk(PLACES[0], symptom, "most-telling", [*found, Entry(PROVE_DEAD, answer="dead", where="panel")])
+        assert "found-live" not in [one.code for one in findings_of(again)]
+
+
+@pytest.mark.parametrize("symptom", sorted(TRIPS))
+def test_after_a_trip_nothing_live_follows_until_the_load_side_is_clear(symptom):
+    for place in PLACES:
+        guard = begun(symptom)
+        for trial in trials(place).values():
+            if trial.circuit is not None and trial.circuit.live:
+                assert not allowed(guard, place, trial, blown=False), trial.name

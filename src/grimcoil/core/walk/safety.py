@@ -7,7 +7,7 @@ Rules of the trade (common practice; local rules come first). They stand here al
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from grimcoil.core.circuit.place import LINES, Place, State
@@ -35,6 +35,34 @@ LOAD_SIDE = ("load-L", "overload-T", "cable-T", "box-T", "lead-", "local-")
 HANDS = frozenset({"shaft-by-hand", "motor-shaft-uncoupled", "load-shaft-uncoupled"})
 
 
+PAIRS = frozenset(frozenset(pair) for pair in ((1, 2), (2, 3), (1, 3)))
+
+
+@dataclass(frozen=True, slots=True)
+class Apart:
+    """What was read of the cable, or of the motor, by itself: lines to earth with the least asked, and pairs; Ω."""
+
+    earth: Mapping[int, tuple[float, float]] = field(default_factory=dict)
+    pairs: Mapping[frozenset[int], float] = field(default_factory=dict)
+
+
+def _whole(pairs: Mapping[frozenset[int], float]) -> bool:
+    return pairs.keys() >= PAIRS
+
+
+def _to_earth(earth: Mapping[int, tuple[float, float]]) -> bool:
+    return set(earth) >= set(LINES) and all(low >= least for low, least in earth.values())
+
+
+def _winding(pairs: Mapping[frozenset[int], float], place: Place) -> bool:
+    """Three pairs alike, none far under what the plate makes likely: three legs shorted alike don't pass."""
+    if not _whole(pairs):
+        return False
+    low, high = min(pairs.values()), max(pairs.values())
+    likely = place.phase_ohm * (2 if place.wound == "wye" else 2 / 3)
+    return not reaches(high / max(low, 1e-6), RATIO) and reaches(low, LEAST_SHARE * likely)
+
+
 @dataclass(frozen=True, slots=True)
 class Guard:
     """Where things stand. proved: places proved dead since the supply was last on; tripped: something tripped or blew
@@ -48,21 +76,23 @@ class Guard:
     resets: int = 0
     overload_tripped: bool = False
     unproved: tuple[int, ...] = ()
-    earth: dict[int, tuple[float, float]] = field(default_factory=dict)
-    pairs: dict[tuple[int, int], float] = field(default_factory=dict)
+    earth: Mapping[int, tuple[float, float]] = field(default_factory=dict)
+    pairs: Mapping[frozenset[int], float] = field(default_factory=dict)
+    apart: Mapping[str, Apart] = field(default_factory=dict)
+    found_live: bool = False
     lifted: bool = False
     turns: bool = True
     stays_out: bool = False
 
     def clear(self, place: Place) -> bool:
-        """The load side is shown clear: each line to earth, and no pair clearly low."""
-        if set(self.earth) != set(LINES) or len(self.pairs) < len(LINES):
-            return False
-        if any(low < least for low, least in self.earth.values()):
-            return False
-        low, high = min(self.pairs.values()), max(self.pairs.values())
-        likely = place.phase_ohm * (2 if place.wound == "wye" else 2 / 3)
-        return not reaches(high / max(low, 1e-6), RATIO) and reaches(low, LEAST_SHARE * likely)
+        """Everything that closing will feed is shown clear: each line to earth and each of the three pairs, with the
+        motor landed; or the cable by itself and the motor by its own leads.
+        """
+        if _to_earth(self.earth) and _winding(self.pairs, place):
+            return True
+        cable, motor = self.apart.get("cable", Apart()), self.apart.get("motor", Apart())
+        open_cores = _whole(cable.pairs) and min(cable.pairs.values()) >= PATH_OHM
+        return _to_earth(cable.earth) and open_cores and _to_earth(motor.earth) and _winding(motor.pairs, place)
 
 
 def begun(symptom: str) -> Guard:
@@ -95,14 +125,14 @@ def after_answer(guard: Guard, number: int, trial: Trial, answer: str, where: st
     """Guard after an answer."""
     if trial.quantity == "prove-dead":
         if answer == "live":
-            return replace(guard, off=False, proved=frozenset())
-        return replace(guard, off=True, proved=guard.proved | {where}, unproved=())
+            return replace(guard, off=False, proved=frozenset(), found_live=True)
+        return replace(guard, off=True, proved=guard.proved | {where}, unproved=(), found_live=False)
     state = trial.circuit
     out = _switched(guard, state, number, trial.where) if state is not None else guard
     if trial.closing and state is None:
         out = replace(out, off=False, proved=frozenset())
     if (trial.name, answer) in SHORT_ANSWERS:
-        out = replace(out, tripped=True, earth={}, pairs={})
+        out = replace(out, tripped=True, earth={}, pairs={}, apart={})
     if trial.name == "start-try":
         out = replace(out, turns=answer in TURNS)
     if trial.model == "contactor":
@@ -131,17 +161,52 @@ def after_measuring(guard: Guard, place: Place, number: int, measured: Measured)
         out = replace(out, overload_tripped=False, turns=turned)
     if measured.state.live or measured.state.contactor == "in":
         return out
-    earth, pairs = dict(out.earth), dict(out.pairs)
     for a, b, reading in measured.readings:
-        if not a.startswith(LOAD_SIDE):
-            continue
-        if b in ("earth", "frame") and measured.quantity in ("ohms", "insulation"):
-            found = _earth(place, measured.quantity, reading)
-            if found is not None:
-                earth[int(a[-1])] = found
-        elif measured.quantity == "ohms" and b.startswith(LOAD_SIDE) and a[-1] != b[-1]:
-            pairs[int(a[-1]), int(b[-1])] = _low(reading)
-    return replace(out, earth=earth, pairs=pairs)
+        out = _looked(out, place, measured, a, b, reading)
+    return out
+
+
+def _looked(guard: Guard, place: Place, measured: Measured, a: str, b: str, reading: Reading) -> Guard:
+    """With what one reading shows of the load side; points as a set, of what hangs on them as it was read."""
+    if b.startswith(LOAD_SIDE) and not a.startswith(LOAD_SIDE):
+        a, b = b, a
+    side, line = _side(a, measured.state), _line(a)
+    if not side or line is None:
+        return guard
+    was = Apart(guard.earth, guard.pairs) if side == ALL else guard.apart.get(side, Apart())
+    other = _line(b) if b.startswith(LOAD_SIDE) and _side(b, measured.state) == side else None
+    now = was
+    if b in ("earth", "frame") and measured.quantity in ("ohms", "insulation"):
+        found = _earth(place, measured.quantity, reading)
+        now = was if found is None else replace(was, earth={**was.earth, line: found})
+    elif measured.quantity == "ohms" and other is not None and other != line:
+        now = replace(was, pairs={**was.pairs, frozenset({line, other}): _low(reading)})
+    if side == ALL:
+        return replace(guard, earth=now.earth, pairs=now.pairs)
+    return replace(guard, apart={**guard.apart, side: now})
+
+
+ALL = "all"
+
+
+def _line(point: str) -> int | None:
+    """1, 2 or 3 of a point of the load side; other leads of the motor are no line."""
+    number = point.removeprefix("lead-")[-2 if point[-2:].isdigit() else -1 :]
+    return int(number) if number.isdigit() and int(number) in LINES else None
+
+
+def _side(point: str, state: State) -> str:
+    """What hangs on a point of the load side as the circuit was: all of it, the cable, the motor, or neither."""
+    if not point.startswith(LOAD_SIDE):
+        return ""
+    at_motor, at_panel = point.startswith("lead-"), point.startswith(("load-L", "overload-T"))
+    if state.motor == "lifted-at-box":
+        return "motor" if at_motor else "cable"
+    if state.motor == "lifted-at-starter":
+        return "" if at_panel else ALL
+    if state.local == "open":
+        return "motor" if point.startswith(("lead-", "box-T", "local-T")) else "cable"
+    return ALL
 
 
 def read_elsewhere(before: Guard, after: Guard) -> Guard:
@@ -179,6 +244,8 @@ def allowed(guard: Guard, place: Place, trial: Trial, blown: bool) -> bool:
     """
     state = trial.circuit
     held_back = (guard.tripped or blown) and not guard.clear(place)
+    if guard.found_live:
+        return trial.quantity in ("look", "ask") and (state is None or not state.live) and not trial.closing
     if trial.name == "overload-reset":
         return guard.overload_tripped and guard.resets == 0 and not held_back
     if trial.name == "breaker-reclose":
@@ -190,15 +257,20 @@ def allowed(guard: Guard, place: Place, trial: Trial, blown: bool) -> bool:
         return False
     if closing:
         return not held_back and not guard.overload_tripped and not guard.unproved
-    if state is not None and state.live and guard.off and held_back:
+    if state is not None and state.live and held_back and (guard.off or guard.tripped):
         return False
     return not (guard.unproved and (state is None or not state.live) and trial.quantity not in ("look", "ask"))
+
+
+def _by_hands(state: State) -> bool:
+    """A state that hands must make first: leads lifted, the load uncoupled. They need their own lock and proof."""
+    return state.motor != "connected" or state.load == "uncoupled"
 
 
 def proofs_needed(guard: Guard, trial: Trial) -> Sequence[str]:
     """Where it must be proved dead before this test; empty where nothing is lacking."""
     state = trial.circuit
-    if state is None or state.live:
+    if state is None or (state.live and not _by_hands(state)):
         return ()
     out = [] if guard.off and "panel" in guard.proved else ["panel"]
     if trial.where == "motor-box" or state.motor == "lifted-at-box":

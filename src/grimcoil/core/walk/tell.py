@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from grimcoil.core.findings import Finding, unproven, watch
+from grimcoil.core.findings import Finding, act, unproven, watch
 from grimcoil.core.walk.catalogue import SYMPTOMS
 from grimcoil.core.walk.ending import Standing
 from grimcoil.core.walk.walk import Walk
@@ -83,6 +83,9 @@ def findings_of(made: Walk) -> list[Finding]:
     if made.unproved:
         said = "Done without a proof of death here since the supply was last on: it counts, and now prove it dead."
         out.append(watch("done-unproved", said))
+    if made.guard.found_live:
+        said = "LIVE at the proof of death: step back, find the source, lock it. Then the proof begins anew."
+        out.append(act("found-live", said))
     if made.contradictions:
         said = f"Doesn't fit what else was read: {made.contradictions[0]}. Repeat that one first."
         out.append(unproven("walk-contradiction", said))

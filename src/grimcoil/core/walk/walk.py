@@ -13,13 +13,14 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from grimcoil.core.circuit.place import Place, State
+from grimcoil.core.circuit.place import LINES, Place, State
 from grimcoil.core.walk.catalogue import STATES, Trial, suspects, trials
 from grimcoil.core.walk.choose import Choice, choices
 from grimcoil.core.walk.ending import AGAINST, CLEARED, End, Left, Standing, condemned, end_of, handed_over
 from grimcoil.core.walk.evidence import Measured, Panel, answered, likelihood, pulls_in
 from grimcoil.core.walk.faults import Suspect, line_up, priors
 from grimcoil.core.walk.safety import (
+    PAIRS,
     Guard,
     after_answer,
     after_measuring,
@@ -119,10 +120,14 @@ def walk(place: Place, symptom: str, order: str, entries: Sequence[Entry]) -> Wa
     contradictions, misfit = _contradictions(fold.said, kept)
     blown = _of(line, kept, {"fuse-blown", "breaker-tripped"}) > 0.25
     panel = Panel(place, (), fold.reset)
-    ranked = [] if fold.guard.unproved else choices(panel, fold.guard, kept, fold.done, order, blown)
+    ranked = (
+        []
+        if fold.guard.unproved or fold.guard.found_live
+        else choices(panel, fold.guard, kept, fold.done, order, blown)
+    )
     held_back = (fold.guard.tripped or blown) and not fold.guard.clear(place)
     left = Left(ranked, held_back, bool(fold.skipped))
-    end = None if misfit or fold.guard.unproved or not fold.said else end_of(standings, left)
+    end = None if misfit or stop or not fold.said else end_of(standings, left)
     if end is not None:
         standings = [condemned(one, end) for one in standings]
     following = None if end is not None else _next(fold.guard, ranked, held_back, place)
@@ -291,7 +296,7 @@ def _of(line: Sequence[Suspect], belief: NDArray[np.float64], names: set[str]) -
 
 
 def _next(guard: Guard, ranked: Sequence[Choice], held_back: bool, place: Place) -> Next | None:
-    if guard.unproved:
+    if guard.unproved or guard.found_live:
         return Next(PROVE_DEAD, "panel" if "panel" not in guard.proved else "motor-box", STATES["cold"])
     best = ranked[0].trial if ranked else None
     if held_back and (best is None or best.quantity not in ("look", "ask")):
@@ -307,9 +312,9 @@ def _next(guard: Guard, ranked: Sequence[Choice], held_back: bool, place: Place)
 def _clearing(guard: Guard, place: Place) -> Trial | None:
     """What is still to be shown of the load side before anything is closed."""
     known = trials(place)
-    if len(guard.pairs) < 3:
+    if len(guard.pairs) < len(PAIRS):
         return known["ohms-overload-out"]
-    if len(guard.earth) < 3:
+    if len(guard.earth) < len(LINES):
         return known.get("insulation-load-earth") or known["ohms-load-earth"]
     return None
 
