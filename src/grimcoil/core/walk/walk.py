@@ -120,11 +120,8 @@ def walk(place: Place, symptom: str, order: str, entries: Sequence[Entry]) -> Wa
     contradictions, misfit = _contradictions(fold.said, kept)
     blown = _of(line, kept, {"fuse-blown", "breaker-tripped"}) > 0.25
     panel = Panel(place, (), fold.reset)
-    ranked = (
-        []
-        if fold.guard.unproved or fold.guard.found_live
-        else choices(panel, fold.guard, kept, fold.done, order, blown)
-    )
+    stop = fold.guard.unproved or fold.guard.found_live
+    ranked = [] if stop else choices(panel, fold.guard, kept, fold.done, order, blown)
     held_back = (fold.guard.tripped or blown) and not fold.guard.clear(place)
     left = Left(ranked, held_back, bool(fold.skipped))
     end = None if misfit or stop or not fold.said else end_of(standings, left)
