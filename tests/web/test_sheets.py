@@ -72,3 +72,12 @@ def test_what_breaks_is_said_and_raised():
     assert "<p>1 of 2 &lt;tests&gt;</p>\n" in sent
     assert "Something broke on our side." in sent[-2]
     assert (sent[0], sent[-1]) == ("<a>", "</a>")
+
+
+def test_a_sheet_of_whole_figures_opens_on_its_page(client):
+    """No figure has a decimal sign, so the proposal names none."""
+    files = {"sheet": ("whole.csv", b"Motor;Date;IR\nZZ-1;2024-03-01;520\nZZ-2;2024-03-02;610\n", "text/csv")}
+    page = client.post("/works/sheets", data={"token": "sheet-token-9"}, files=files).headers["location"]
+    opened = client.get(page)
+    assert opened.status_code == 200
+    assert "Decimal sign" in opened.text
