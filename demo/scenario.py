@@ -250,7 +250,7 @@ def _script(
 
 def _make_safe(script: Script, motor: Motor) -> None:
     script.put("isolate.tag", motor.tag)
-    script.put("isolate.locks", "Disconnect and control breaker")
+    script.put("isolate.lock-main", "Disconnect and control breaker")
     script.put("isolate.tried", STILL)
     for step in ("prove_dead", "prove_dead_box"):
         script.put(f"{step}.before", "481")

@@ -76,7 +76,7 @@ def series(*points: tuple[float, str]) -> tuple[Timed, ...]:
 
 MADE_SAFE = (
     ("isolate.tag", "BW-1"),
-    ("isolate.locks", "Disconnect"),
+    ("isolate.lock-main", "Disconnect"),
     ("isolate.tried", "nothing moved"),
 )
 PROVED_DEAD = (

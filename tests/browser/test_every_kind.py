@@ -160,7 +160,7 @@ def test_the_leads_are_rolled_each_time_behind_its_own_lock(page, works_store, t
         for kind, suffix in (("line_current", ""), ("lead_roll", "#2"), ("lead_roll", "#3"))
     }
     walker = Walker(works_store, tester, works_clock, "ROLL-1", "nine-lead-wye", UNLIKE["nine-lead-wye"] | amps)
-    walker.start(also=("lead_roll",)).to("isolate.locks#2")
+    walker.start(also=("lead_roll",)).to("isolate.lock-main#2")
     page.goto(f"/jobs/{walker.job}?at=lead_roll.shift.shifted%232")
     page.get_by_role("button", name="Done", exact=True).click()
     expect(page.get_by_text("power was restored").first).to_be_visible()

@@ -31,7 +31,7 @@ def long(works_store, works_clock):
         note_changes(session, actor, works_clock(), *_added(session, made))
     start = Start(PLATE["tag"], "long-word-1", ohm_range_id=made.id)
     job = start_job(works_store, actor, start, works_clock())
-    for n, (place, text) in enumerate((("isolate.tag", PLATE["tag"]), ("isolate.locks", WORD))):
+    for n, (place, text) in enumerate((("isolate.tag", PLATE["tag"]), ("isolate.lock-main", WORD))):
         keep(works_store, job, place, text, actor, f"long-word-keep-{n}", works_clock())
     return actor, job
 

@@ -201,7 +201,13 @@ def test_a_reload_after_keeping_posts_nothing(page, works_clock):
 @pytest.mark.browser_context_args(viewport={"width": 390, "height": 844}, has_touch=True)
 def test_on_a_phone_nothing_is_wider_than_the_window(page, works_clock):
     for number, until in enumerate(
-        ("isolate.locks", "prove_dead.L1-E", "winding_resistance.3-1", "insulation.1-2-3.60", "discharge.1-2-3.volts")
+        (
+            "isolate.lock-main",
+            "prove_dead.L1-E",
+            "winding_resistance.3-1",
+            "insulation.1-2-3.60",
+            "discharge.1-2-3.volts",
+        )
     ):
         walk_to(page, works_clock, f"PHONE-{number}", until)
         assert page.evaluate("document.documentElement.scrollWidth") <= 390, until
@@ -241,7 +247,7 @@ def test_a_live_reading_turns_the_line_red_and_leaves_one_key(page, works_clock)
     expect(page.locator(".live-found")).to_contain_text("LIVE 277 V on L2–L3. Step back.")
     assert page.locator("#bench button:visible").all_inner_texts() == ["Source found and off: begin again"]
     page.get_by_role("button", name="Source found and off: begin again").click()
-    expect(page.locator("#keep-form [name=place]")).to_have_value("isolate.locks")
+    expect(page.locator("#keep-form [name=place]")).to_have_value("isolate.lock-main")
     expect(page.locator(".plate-strip .gate").first).to_contain_text("Live until proved dead")
 
 

@@ -24,7 +24,7 @@ PAGES = (
     "/walk?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
 )  # fmt: skip
 PLACES = (
-    "isolate.locks", "as_found.lead-5", "winding_resistance.9-7", "winding_to_winding.1-4.2-5.60",
+    "isolate.lock-main", "as_found.lead-5", "winding_resistance.9-7", "winding_to_winding.1-4.2-5.60",
     "discharge.1-4.2-5.volts",
 )  # fmt: skip
 WRONG = """() => {

@@ -225,7 +225,11 @@ def test_the_safe_way_needs_no_reason_and_leads_to_the_decision(store, job, put,
 def test_after_a_live_reading_only_begin_again_is_taken(store, job, put, clock, electrician):
     put_all(put, clock, (*MADE_SAFE, PROVED_DEAD[0]))
     assert put("prove_dead.L1-L2", "277").state.safety.live
-    for place, text in (("prove_dead.L2-L3", "0"), ("isolate.locks", "again"), ("insulation.1-2-3.on", "confirmed")):
+    for place, text in (
+        ("prove_dead.L2-L3", "0"),
+        ("isolate.lock-main", "again"),
+        ("insulation.1-2-3.on", "confirmed"),
+    ):
         with pytest.raises(GateClosed, match="LIVE 277 V on L1–L2"):
             put(place, text)
     take_back(store, job, len(MADE_SAFE) + 2, electrician, clock())
@@ -233,7 +237,7 @@ def test_after_a_live_reading_only_begin_again_is_taken(store, job, put, clock, 
         put("prove_dead.L1-L2", "0")
     at = put(BEGIN_AGAIN, "")
     assert at.state.safety.live is None
-    assert at.state.place == "isolate.locks"
+    assert at.state.place == "isolate.lock-main"
 
 
 def test_ten_times_the_expected_is_asked_and_kept_when_meant(store, job, put, clock, electrician):

@@ -218,7 +218,7 @@ def test_a_kept_entry_is_in_its_answer_and_its_key_names_it_alone(by_token, moto
     kept = send("isolate.tag", "BW-1", "entry-0001")
     assert [(e["place"], e["text"]) for e in kept.json()["entries"]] == [("isolate.tag", "BW-1")]
     assert send("isolate.tag", " BW-1 ", "entry-0001").json()["entries"] == kept.json()["entries"]
-    other = send("isolate.locks", "Disconnect", "entry-0001")
+    other = send("isolate.lock-main", "Disconnect", "entry-0001")
     assert (other.status_code, other.json()["error"]["path"]) == (422, "key")
     assert send("isolate.tag", "BW-2", "entry-0001").status_code == 422
     assert len(api.get(f"/api/1/jobs/{job}").json()["entries"]) == 1

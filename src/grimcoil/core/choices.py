@@ -22,6 +22,20 @@ class LeadScheme(StrEnum):
     UNKNOWN = "unknown"
 
 
+class SourceKind(StrEnum):
+    """What can bring energy to a motor: each is locked, and proved dead, by itself."""
+
+    MAIN = "main"
+    SECOND_FEED = "second-feed"
+    CONTROL = "control"
+    HEATER = "heater"
+    BRAKE = "brake"
+    CAPACITOR = "capacitor"
+    DRIVE_LINK = "drive-link"
+    STORED_LOAD = "stored-load"
+    OTHER = "other"
+
+
 class Occasion(StrEnum):
     """What a job is for; it decides which tests a verdict needs."""
 

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from datetime import date
 
+from grimcoil.core.choices import SourceKind
 from grimcoil.core.criteria import FIELD_GENERAL, Criteria
 from grimcoil.core.plate import Plate
 
@@ -79,13 +80,32 @@ class Calling:
 
 
 @dataclass(frozen=True, slots=True)
+class Source:
+    """One source of energy of the isolation card: where it comes from, where it is locked, and what was ever found live
+    of it: volts and the day, as on record.
+    """
+
+    kind: SourceKind
+    name: str = ""
+    from_: str = ""
+    lock_at: str = ""
+    found_v: float | None = None
+    found_at: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Position:
-    """The place in the plant that the motor drives, as far as verdicts and plans need it."""
+    """The place in the plant that the motor drives, as far as verdicts and plans need it. control_separate: the control
+    circuit has a supply of its own; local: its disconnect is at the motor.
+    """
 
     cable: Cable = Cable()
     overload: Overload = Overload()
     calls_for: Calling = Calling()
     starter: str | None = None
+    sources: tuple[Source, ...] = ()
+    control_separate: bool = False
+    local: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -20,6 +20,7 @@ from grimcoil.core.choices import (
     Protection,
     Protector,
     Reset,
+    SourceKind,
     Speed,
     Starter,
     SupplySystem,
@@ -33,7 +34,7 @@ from grimcoil.core.plate import Plate, parse_power
 from grimcoil.core.resistance.naming import pair_of
 from grimcoil.core.resistance.temperature import at_reference
 from grimcoil.core.subject import Cable as CoreCable
-from grimcoil.core.subject import Calling, Fitting, Fittings, Winding
+from grimcoil.core.subject import Calling, Fitting, Fittings, Source, Winding
 from grimcoil.core.subject import Overload as CoreOverload
 from grimcoil.core.subject import Position as CorePosition
 from grimcoil.exchange.strict import MOST_NAMES, Celsius, NotNegative, Positive, ReadingText, Strict, Text, exact
@@ -161,6 +162,20 @@ class CallsFor(Strict):
     protectors: list[Text] = Field(default_factory=list)
 
 
+class IsolationSource(Strict):
+    """One source of energy of the position's isolation card."""
+
+    source: SourceKind
+    name: Text | None = None
+    from_: Text | None = Field(default=None, alias="from")
+    lock_at: Text | None = None
+    found_v: NotNegative | None = None
+    found_at: Text | None = None
+
+
+MOST_SOURCES = 12
+
+
 class Position(Strict):
     """The place in the plant the motor drives, with its circuit: one model for job, plan, walk and register."""
 
@@ -182,6 +197,7 @@ class Position(Strict):
     calls_for: CallsFor | None = None
     system_voltage_v: Positive | None = None
     supply_system: SupplySystem | None = None
+    sources: Annotated[list[IsolationSource], Field(max_length=MOST_SOURCES)] = Field(default_factory=list)
 
 
 class Instrument(Strict):
@@ -306,7 +322,8 @@ _NO_CORE_POSITION = CorePosition()
 
 def position_of(given: Position) -> CorePosition:
     """The position."""
-    if given.cable is None and given.overload is None and given.calls_for is None and given.starter is None:
+    own = (given.cable, given.overload, given.calls_for, given.starter, given.control_supply, given.disconnect)
+    if own == (None,) * len(own) and not given.sources:
         return _NO_CORE_POSITION
     cable, relay, calls = given.cable or _NO_CABLE, given.overload or _NO_RELAY, given.calls_for or _NO_CALL
     return CorePosition(
@@ -322,6 +339,12 @@ def position_of(given: Position) -> CorePosition:
             tuple(calls.protectors),
         ),
         given.starter,
+        tuple(
+            Source(one.source, one.name or "", one.from_ or "", one.lock_at or "", one.found_v, one.found_at or "")
+            for one in given.sources
+        ),
+        given.control_supply == ControlSupply.SEPARATE,
+        given.disconnect == Disconnect.LOCAL,
     )
 
 

@@ -90,7 +90,7 @@ def take_in(given: formats.Motor, motor: Motor, winding: WindingRow) -> None:
 
 def circuit_of(given: formats.Position) -> dict[str, Any] | None:
     """What a position's row keeps of its circuit, as one document."""
-    document = given.model_dump(mode="json", exclude_none=True, exclude_unset=True)
+    document = given.model_dump(mode="json", exclude_none=True, exclude_unset=True, by_alias=True)
     return {key: value for key, value in document.items() if key not in ON_POSITION} or None
 
 

@@ -95,7 +95,7 @@ def test_a_live_reading_stops_the_work_and_voids_the_whole_proof(text, words):
     for place in (
         "prove_dead.L3-L1",
         "prove_dead.before",
-        "isolate.locks",
+        "isolate.lock-main",
         "as_found.lead-1",
         "restore.restored",
     ):
@@ -116,7 +116,7 @@ def test_taking_back_the_live_values_and_typing_zeros_turns_nothing_green():
     assert at.safety.live is not None
     made.append(entry(len(made) + 1, BEGIN_AGAIN, "confirmed", made[-1].at))
     at = fold(made)
-    assert (at.safety.live, at.step.key, at.slot.key) == (None, "isolate", "tag") or at.slot.key == "locks"
+    assert (at.safety.live, at.step.key, at.slot.key) == (None, "isolate", "tag") or at.slot.key == "lock-main"
     assert at.safety.proved_at is None
     start = made[-1].at
     for i, (place, text) in enumerate((*MADE_SAFE[1:], *PROVED_DEAD)):

@@ -89,7 +89,7 @@ def test_each_roll_moves_every_lead_one_on():
 
 
 def test_while_it_runs_nothing_opens_but_the_next_lock():
-    made = walked("isolate.locks#2")
+    made = walked("isolate.lock-main#2")
     assert at(made).safety.energised
     assert opened(at(made)) == {("isolate", Act.LOCK)}
 
@@ -115,7 +115,7 @@ def test_the_proof_of_a_roll_ages_as_any_other():
 
 def test_a_lock_kept_before_power_was_restored_counts_for_nothing():
     early = walked("restore.restored")
-    made = [*early, entry(len(early) + 1, "isolate.locks#2", "early", early[-1].at, plan=PLAN)]
+    made = [*early, entry(len(early) + 1, "isolate.lock-main#2", "early", early[-1].at, plan=PLAN)]
     made.append(entry(len(made) + 1, "restore.restored", "confirmed", made[-1].at, plan=PLAN))
     assert at(made).safety.energised
     assert at(made).safety.phase == 0
@@ -123,7 +123,7 @@ def test_a_lock_kept_before_power_was_restored_counts_for_nothing():
 
 @pytest.mark.parametrize("passed", ["isolate#2", "isolate#3"])
 def test_rolls_that_are_not_made_are_passed_with_a_reason(passed):
-    made = walked(f"isolate.locks{passed[-2:]}")
+    made = walked(f"isolate.lock-main{passed[-2:]}")
     assert check_skip(at(made), passed).key == passed
     made.append(entry(len(made) + 1, passed, "the line can't stop again", made[-1].at, plan=PLAN))
     state = at(made)

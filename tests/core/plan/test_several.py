@@ -41,4 +41,4 @@ def test_more_than_there_are_places_is_refused_whole():
 
 
 def test_words_are_not_spread():
-    assert spread(state(()), "isolate.locks", "12 13") == [("isolate.locks", "12 13")]
+    assert spread(state(()), "isolate.lock-main", "12 13") == [("isolate.lock-main", "12 13")]

@@ -57,7 +57,7 @@ OUTSIDE_THE_MOTOR = frozenset({"starts-many"})
 
 _ROWS: dict[Rank, tuple[tuple[str, str, str] | tuple[str, str, str, str] | tuple[str, str, str, str, str], ...]] = {
     Rank.STOP: (
-        ("test-more", "dead-not-dead", "stop: nothing is measured until it is dead"),
+        ("test-more", "dead-not-dead found-live", "stop: nothing is measured until it is dead"),
         ("replace", "path-between-windings", "a path between two windings condemns the motor"),
         (
             "rewind-or-replace", "insulation-near-zero",

@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 
-from grimcoil.core.choices import LeadScheme, Occasion, School, Starter
+from grimcoil.core.choices import LeadScheme, Occasion, School, SourceKind, Starter
 from grimcoil.core.decision.needs import Need, NeedKind, needs
 from grimcoil.core.insulation.judge import rated_v
 from grimcoil.core.insulation.voltage import advised
+from grimcoil.core.isolation import sources_of
 from grimcoil.core.plan.steps import Step
 from grimcoil.core.points import groups_of
 from grimcoil.core.resistance.balance import resolution_needed_ohm
-from grimcoil.core.subject import Fitting, Subject
+from grimcoil.core.subject import Fitting, Source, Subject
 
 # Leads that a cable of as many cores as the starter has reaches; common practice without source.
 REACHED = frozenset(
@@ -28,7 +29,8 @@ class Brief:
     school: None where the kind of job decides. electronics: a drive or soft starter feeds the motor. test_voltage_v:
     the usual one, V DC. resolution_ohm: what an ohmmeter has to resolve to show the balance, where the ohms are known.
     system: how the supply stands to earth, where declared. taking: steps wanted beside the recipe's own, of `EXTRAS`.
-    frequency_hz: the plate's.
+    frequency_hz: the plate's. sources: what is locked and proved dead, each by itself; local: the disconnect is at the
+    motor, so that its line side stays live.
     """
 
     scheme: str
@@ -43,6 +45,8 @@ class Brief:
     system: str | None = None
     taking: frozenset[str] = frozenset()
     frequency_hz: float | None = None
+    sources: tuple[Source, ...] = (Source(SourceKind.MAIN),)
+    local: bool = False
 
     @property
     def known(self) -> bool:
@@ -117,6 +121,8 @@ def brief_of(
         subject.supply_system,
         frozenset(taking),
         subject.plate.frequency_hz,
+        sources_of(subject),
+        subject.position.local,
     )
 
 

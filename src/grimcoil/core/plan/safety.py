@@ -73,6 +73,7 @@ class Site:
 class _Proof:
     """The act of proving dead as it unfolds. window: points since the tester was last proved before."""
 
+    locks: dict[str, Entry] = field(default_factory=dict)
     locked: Entry | None = None
     tried: Entry | None = None
     before: Entry | None = None
@@ -211,6 +212,7 @@ def _proofs(plan: Plan, ordered: Sequence[Entry], void: int, criteria: Criteria,
     """Each place's act of proof in this isolation, from what came after the last thing that voided it."""
     steps = plan.proofs
     proofs = [_Proof() for _ in steps]
+    locks = {place for place, step, _ in plan.doing(Act.LOCK) if plan.phase_of(step) == phase}
     for entry in ordered:
         act = _act(plan, entry)
         if entry.taken_back or entry.seq <= void or act not in PROOF:
@@ -220,7 +222,9 @@ def _proofs(plan: Plan, ordered: Sequence[Entry], void: int, criteria: Criteria,
         if act in (Act.LOCK, Act.TRY_START):
             for proof in proofs:
                 if act is Act.LOCK:
-                    proof.locked = proof.locked or entry
+                    proof.locks[entry.place] = entry
+                    if proof.locked is None and proof.locks.keys() >= locks:  # the last of them
+                        proof.locked = entry
                 else:
                     proof.tried = entry
             continue
@@ -262,7 +266,14 @@ def _advance(proof: _Proof, entry: Entry, act: Act, step: Step, criteria: Criter
 
 
 def _standing_of(proof: _Proof) -> list[Entry]:
-    made = (proof.locked, proof.tried, proof.before, *proof.counted.values(), *proof.window.values(), proof.after)
+    made = (
+        *proof.locks.values(),
+        proof.tried,
+        proof.before,
+        *proof.counted.values(),
+        *proof.window.values(),
+        proof.after,
+    )
     return [entry for entry in made if entry is not None]
 
 

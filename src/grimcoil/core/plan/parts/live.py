@@ -103,10 +103,10 @@ def lead_roll(brief: Brief) -> tuple[Step, ...]:
     """
     if LEAD_ROLL not in brief.taking:
         return ()
-    return tuple(step for suffix in ROLLS for step in _rolled(suffix))
+    return tuple(step for suffix in ROLLS for step in _rolled(brief, suffix))
 
 
-def _rolled(suffix: str) -> tuple[Step, ...]:
+def _rolled(brief: Brief, suffix: str) -> tuple[Step, ...]:
     turn = suffix.removeprefix("#")
     lies = ", ".join(f"{line} takes lead {lead}" for line, lead in ROLLS[suffix].items())
     ask = f"All three move on by one: {lies}, numbered as they were at first"
@@ -120,7 +120,7 @@ def _rolled(suffix: str) -> tuple[Step, ...]:
         tuple(_amps(line, "Settled") for line in LINES), f"{LIVE_WORK} Same load as before.", False, "Clamp meter",
         kind="lead_roll", suffix=suffix,
     )  # fmt: skip
-    return (*safe.again(suffix), shift, *safe.restore_after(suffix), read)
+    return (*safe.again(brief, suffix), shift, *safe.restore_after(suffix), read)
 
 
 def _contact_drop() -> Step:

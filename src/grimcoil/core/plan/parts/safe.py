@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from itertools import pairwise
 
+from grimcoil.core.choices import SourceKind
+from grimcoil.core.isolation import CHARGED, ELECTRIC, source_words
 from grimcoil.core.plan.brief import ELECTRONIC, Brief
 from grimcoil.core.plan.steps import MOVED, Act, Circuit, Input, Slot, Step, Where
 from grimcoil.core.points import LINE_PAIRS, TO_EARTH
@@ -13,21 +16,39 @@ STILL = "nothing moved"
 LIVE_CAUTION = "Until it is proved dead it is live: rated tester, rated gloves, by those your site allows."
 
 
-def isolate(_: Brief) -> tuple[Step, ...]:
-    """Every source locked, then the start tried."""
-    locks = "Lock and tag every source: power, control, heater, brake. Say which"
-    slots = (
-        TAG,
-        Slot("locks", "Locks on", locks, Input.WORDS, act=Act.LOCK),
-        Slot(
-            "tried", "Start tried", "Try the start control: nothing may move", Input.CHOICE, act=Act.TRY_START,
-            choices=(STILL, MOVED),
-        ),
-    )  # fmt: skip
+def isolate(brief: Brief) -> tuple[Step, ...]:
+    """Every source locked by itself, then the start tried."""
     caution = (
         "Stop by the control, then open the disconnect. Block what can turn by itself. Your site's lock rules govern."
     )
+    slots = (TAG, *_locks(brief), _tried())
     return (Step("isolate", 0, "Isolate", Where.DISCONNECT, Circuit.LIVE, slots, caution),)
+
+
+def _locks(brief: Brief) -> tuple[Slot, ...]:
+    """A lock for each source, by its place."""
+    kinds = Counter(source.kind for source in brief.sources)
+    out = []
+    for number, source in enumerate(brief.sources, 1):
+        words, many = source_words(source), kinds[source.kind] > 1
+        key = f"lock-{source.kind.value}{f'-{number}' if many else ''}"
+        where = f" at {source.lock_at}" if source.lock_at else ""
+        ask = f"Switch off and lock{where}. Hang your tag, write your lock's number"
+        if source.kind is SourceKind.STORED_LOAD:
+            ask = "Lower the load, secure the hook or drum, block what can turn"
+        elif source.kind in CHARGED:
+            ask = f"Switch off and lock{where}. Wait the maker's time until it is discharged"
+        if source.found_v:
+            ask = f"{ask}. Found live here{f' on {source.found_at}' if source.found_at else ''}: {source.found_v:g} V"
+        out.append(Slot(key, f"{words} locked", ask, Input.CONFIRM, ends=(source.kind.value,), act=Act.LOCK))
+    return tuple(out)
+
+
+def _tried() -> Slot:
+    return Slot(
+        "tried", "Start tried", "Try to start the motor. It must not move", Input.CHOICE, act=Act.TRY_START,
+        choices=(STILL, MOVED),
+    )  # fmt: skip
 
 
 def _tester(key: str, when: str, ask: str) -> Slot:
@@ -46,23 +67,49 @@ def _dead(name: str) -> Slot:
     )  # fmt: skip
 
 
+def _points_of(brief: Brief) -> tuple[Slot, ...]:
+    """What else can bring volts here, where the record has it: each is a point of the proof of its own."""
+    others = [source for source in brief.sources if source.kind in ELECTRIC and source.kind is not SourceKind.MAIN]
+    kinds = Counter(source.kind for source in others)
+    out = []
+    for number, source in enumerate(others, 1):
+        words = source_words(source)
+        direct = source.kind in CHARGED
+        how = "volts DC across it" if direct else "volts from each of its terminals to the others and to earth"
+        key = f"{source.kind.value}{f'-{number}' if kinds[source.kind] > 1 else ''}"
+        out.append(
+            Slot(
+                key, words, f"Measure {how}. The highest must read about 0 V", field="dead_voltage",
+                ends=(source.kind.value, "E"), act=Act.POINT_DEAD, part=key,
+                functions=("volt-dc" if direct else "volt-ac",),
+            )
+        )  # fmt: skip
+    return tuple(out)
+
+
 def _proof(
-    key: str, title: str, where: Where, points: tuple[str, ...], first: tuple[Slot, ...] = (), suffix: str = ""
-) -> Step:
+    key: str, title: str, where: Where, points: tuple[str, ...], first: tuple[Slot, ...] = (), suffix: str = "",
+    more: tuple[Slot, ...] = (), caution: str = LIVE_CAUTION,
+) -> Step:  # fmt: skip
+    known = (
+        "Prove the tester on a known live source: the disconnect's line side, a socket, a proving unit; none of the"
+        " points to be proved"
+    )
     slots = (
         *first,
-        _tester("before", "before", "Prove the tester on a known live source"),
+        _tester("before", "before", known),
         *(_dead(point) for point in points),
+        *more,
         _tester("after", "after", "Prove the tester again on the same source"),
     )
-    return Step(
-        f"{key}{suffix}", 0, title, where, Circuit.DEAD, slots, LIVE_CAUTION, True, "Voltage tester", suffix=suffix
-    )
+    return Step(f"{key}{suffix}", 0, title, where, Circuit.DEAD, slots, caution, True, "Voltage tester", suffix=suffix)
 
 
-def prove_dead(_: Brief) -> tuple[Step, ...]:
-    """At the starter: tester on a live source, every pair of lines and each to earth, tester again."""
-    return (_proof("prove_dead", "Prove dead", Where.STARTER, (*LINE_PAIRS, *TO_EARTH)),)
+def prove_dead(brief: Brief) -> tuple[Step, ...]:
+    """At the starter: tester on a live source, each pair of lines and each to earth, other sources, tester again."""
+    side = " The local disconnect's line side, and the panel behind it, stay live." if brief.local else ""
+    points, more = (*LINE_PAIRS, *TO_EARTH), _points_of(brief)
+    return (_proof("prove_dead", "Prove dead", Where.STARTER, points, more=more, caution=LIVE_CAUTION + side),)
 
 
 def prove_dead_box(brief: Brief) -> tuple[Step, ...]:
@@ -75,16 +122,9 @@ def box_proof(_: Brief) -> tuple[Step, ...]:
     return (_proof("prove_dead_box", "Prove dead at the box", Where.BOX, (*LINE_PAIRS, *TO_EARTH)),)
 
 
-def again(suffix: str) -> tuple[Step, ...]:
+def again(brief: Brief, suffix: str) -> tuple[Step, ...]:
     """Off once more, locked, the start tried, and proved dead at the motor box. suffix: tells which time it is."""
-    locks = "Stop by the control. Lock and tag every source again. Say which"
-    slots = (
-        Slot("locks", "Locks on", locks, Input.WORDS, act=Act.LOCK),
-        Slot(
-            "tried", "Start tried", "Try the start control: nothing may move", Input.CHOICE, act=Act.TRY_START,
-            choices=(STILL, MOVED),
-        ),
-    )  # fmt: skip
+    slots = (*_locks(brief), _tried())
     caution = "It was running just now: wait until it stands. Your site's lock rules govern."
     return (
         Step(f"isolate{suffix}", 0, "Isolate again", Where.DISCONNECT, Circuit.LIVE, slots, caution, suffix=suffix),

@@ -1,0 +1,48 @@
+"""Every source of energy of a motor, each with its own lock and its own point of the proof of death."""
+
+from __future__ import annotations
+
+from grimcoil.core.choices import BrakeFeed, LeadScheme, SourceKind, Starter
+from grimcoil.core.subject import Source, Subject
+
+WORDS = {
+    SourceKind.MAIN: "Main supply", SourceKind.SECOND_FEED: "Second feed", SourceKind.CONTROL: "Control supply",
+    SourceKind.HEATER: "Heater supply", SourceKind.BRAKE: "Brake supply", SourceKind.CAPACITOR: "Capacitors",
+    SourceKind.DRIVE_LINK: "Drive and its direct-current link", SourceKind.STORED_LOAD: "Load that can move",
+    SourceKind.OTHER: "Another source",
+}  # fmt: skip
+# What a voltage tester can be put on; a charge is read as volts DC.
+ELECTRIC = frozenset(set(SourceKind) - {SourceKind.STORED_LOAD})
+CHARGED = frozenset({SourceKind.CAPACITOR, SourceKind.DRIVE_LINK})
+
+
+def sources_of(subject: Subject) -> tuple[Source, ...]:
+    """The sources of the isolation card, and those that follow from the record: a second speed fed by itself, a control
+    circuit, heater or brake with a supply of its own, capacitors, a drive. The main one first. (common practice without
+    source)
+    """
+    card = subject.position.sources
+    given: dict[SourceKind, Source] = {one.kind: one for one in card if one.kind is not SourceKind.OTHER}
+    others = [one for one in card if one.kind is SourceKind.OTHER]
+    fitted = {fitting.what for fitting in subject.fittings.extras}
+    starter = subject.position.starter
+    follows = {
+        SourceKind.MAIN: True,
+        SourceKind.SECOND_FEED: subject.winding.lead_scheme == LeadScheme.TWO_WINDINGS or starter == Starter.TWO_SPEED,
+        SourceKind.CONTROL: subject.position.control_separate,
+        SourceKind.HEATER: "heater" in fitted,
+        SourceKind.BRAKE: subject.fittings.brake_feed == BrakeFeed.SEPARATE,
+        SourceKind.CAPACITOR: "capacitor" in fitted,
+        SourceKind.DRIVE_LINK: starter in (Starter.DRIVE, Starter.SOFT),
+    }
+    made = [given.get(kind, Source(kind)) for kind in SourceKind if kind in given or follows.get(kind)]
+    return (*made, *others)
+
+
+def source_words(source: Source) -> str:
+    """How it is called: its own name, or what it is.
+
+    >>> source_words(Source(SourceKind.CONTROL)), source_words(Source(SourceKind.OTHER, "Lighting"))
+    ('Control supply', 'Lighting')
+    """
+    return source.name or WORDS[source.kind]
