@@ -49,3 +49,18 @@ def test_what_is_kept_shows_at_once_though_the_rest_was_worked_out_before(client
     number = re.search(r'name="id"\s+value="(\d+)"', after).group(1)
     assert client.post(f"{drying}/take-back", data={"id": number}).status_code == 303
     assert 'class="gone"' in client.get(drying).text
+
+
+def test_a_cycle_that_is_over_counts_up_and_heat_off_is_its_first_and_largest_key(client, clock, drying):
+    kept = {"act": "heat", "amps": "3.25", "volts": "5.1", "token": "drying-over-1"}
+    assert client.post(f"{drying}/keep", data=kept).status_code == 303
+    running = client.get(drying).text
+    assert 'data-over="d-heat-off"' in running
+    assert "data-rings" not in running
+    clock.pass_(31 * 60)
+    over = client.get(drying).text
+    assert "This cycle is over by" in over
+    assert "data-rings" in over
+    keys = re.findall(r'class="(key[^"]*)"[^>]*>([^<]+)</button>', over.partition('class="drying-forms"')[2])
+    assert keys[0] == ("key keep", "Heat off, run down")
+    assert [words for css, words in keys if "keep" in css.split()] == ["Heat off, run down"]

@@ -55,15 +55,38 @@ function turn(node) {
   const typed = () => node.dataset.then === "next" && entry()?.value !== ""; // begun while the answer was on its way
   fetch("/healthz", { cache: "no-store" }).then((answer) => (answer.ok && !typed() ? location.reload() : again()), again);
 }
+// Three short tones, once for a node; a browser without sound, or that wants a touch first, stays silent.
+function ring(node) {
+  if (node.gcRang) return;
+  node.gcRang = true;
+  try {
+    const audio = new AudioContext();
+    for (const at of [0, 0.35, 0.7]) {
+      const tone = new OscillatorNode(audio, { frequency: 880 });
+      tone.connect(audio.destination);
+      tone.start(audio.currentTime + at);
+      tone.stop(audio.currentTime + at + 0.2);
+    }
+  } catch { /* seen all the same */ }
+}
+// What should have ended counts up in red, and its key becomes the largest.
+function isOver(node, by) {
+  node.textContent = `over by ${shown(by)}`;
+  node.classList.add("wrong");
+  document.getElementById(node.dataset.over)?.classList.add("keep");
+  ring(node);
+}
 function tick() {
   const now = serverNow();
   for (const node of document.querySelectorAll("[data-until]")) {
     const left = (Number(node.dataset.until) - now) / 1000;
     node.textContent = shown(Math.ceil(left));
+    if (left <= 0 && node.dataset.over) isOver(node, -left);
     // The next mark's time has come: the page turns to it, unless a figure is being typed for this one.
     const turns = node.dataset.then === "reload" || (node.dataset.then === "next" && entry()?.value === "");
     if (left <= 0 && turns && !node.gcDone) turn(node);
   }
+  for (const node of document.querySelectorAll("[data-rings]")) ring(node);
   for (const node of document.querySelectorAll("[data-since]")) node.textContent = shown((now - Number(node.dataset.since)) / 1000);
 }
 
