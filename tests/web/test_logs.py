@@ -101,3 +101,11 @@ def test_a_range_that_is_not_on_the_list_is_refused(heard, field):
     heard.post("/motors/new", data={"tag": "BW-1", "rated_voltage_v": "460"})
     answer = heard.post("/jobs/start", data=start)
     assert (answer.status_code, "one of the ranges on the list" in answer.text) == (422, True)
+
+
+@pytest.mark.parametrize("rest", [".ics", ".ics?area=Lime", "", "/x"])
+def test_a_key_that_stands_in_an_address_is_told_by_its_route(heard, rest):
+    heard.get(f"/calendar/{MARK}{rest}")
+    told = heard.log.getvalue()
+    assert MARK not in told
+    assert "/calendar/" in told

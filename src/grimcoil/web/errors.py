@@ -16,7 +16,7 @@ from starlette.exceptions import HTTPException
 from starlette.responses import JSONResponse, PlainTextResponse, RedirectResponse, Response
 
 from grimcoil.core.errors import AlreadyKept, Forbidden, GateClosed, Refusal, Unknown
-from grimcoil.web.logs import request_id
+from grimcoil.web.logs import path_of, request_id
 from grimcoil.web.security import HEADERS
 from grimcoil.web.signed import NoToken, NotOurForm, SignedOut, local
 from grimcoil.web.urls import Urls
@@ -166,7 +166,7 @@ def _why_away(error: Exception) -> tuple[str, str]:
 async def away(request: Request, error: Exception) -> Response:
     """The database doesn't answer, is full or is asked by too many: say so, and come back by itself."""
     title, why = _why_away(error)
-    log.warning("database away", path=request.url.path, why=title)
+    log.warning("database away", path=path_of(request.scope), why=title)
     words = f"{why} Nothing you kept is lost."
     if _for_api(request):
         answer = _document(503, Refusal("database", "", "try again: under the same token nothing is kept twice"))
@@ -183,7 +183,7 @@ async def away(request: Request, error: Exception) -> Response:
 async def broken(request: Request, error: Exception) -> Response:
     """Whatever nobody foresaw: the request's number for the person, the whole of it under that number in the log."""
     number = request_id()
-    log.error("unforeseen", exc_info=error, path=request.url.path, method=request.method)
+    log.error("unforeseen", exc_info=error, path=path_of(request.scope), method=request.method)
     words = f"Something broke on our side. What you kept before is kept. Its number is {number}: tell it with the time."
     if _for_api(request):
         answer = _document(500, Refusal("server", number, "something broke on our side; tell the number with the time"))

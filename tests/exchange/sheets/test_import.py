@@ -441,3 +441,10 @@ def test_no_bytes_make_it_break(raw):
     except RecordRefusal:
         return
     propose(book, TODAY)
+
+
+def test_more_columns_than_a_workbook_has_are_refused_with_their_row():
+    with pytest.raises(RecordRefusal) as refused:
+        read_book(b"a;b\n" + b"1;" * 20_000 + b"\n", "wide.csv")
+    assert refused.value.where == "row 2"
+    assert "16384 columns" in str(refused.value)

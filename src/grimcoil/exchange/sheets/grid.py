@@ -25,6 +25,7 @@ from grimcoil.core.errors import RecordRefusal
 
 MOST_UNPACKED = 200_000_000
 MOST_CELLS = 5_000_000
+MOST_COLUMNS = 16_384  # as many as a workbook can have
 _CHUNK = 1 << 20
 DELIMITERS = ";,\t|"
 ENCODINGS = ("utf-8-sig", "windows-1252")
@@ -75,6 +76,13 @@ class Book:
     delimiter: str = ""
 
 
+def _check_size(row: int, cells: int, columns: int) -> None:
+    if cells > MOST_CELLS:
+        raise RecordRefusal(f"row {row}", f"{cells} cells", f"at most {MOST_CELLS} cells")
+    if columns > MOST_COLUMNS:
+        raise RecordRefusal(f"row {row}", f"{columns} columns", f"at most {MOST_COLUMNS} columns")
+
+
 def letter(column: int) -> str:
     """`A` for 0."""
     return str(get_column_letter(column + 1))
@@ -107,8 +115,7 @@ def _text(raw: bytes, encoding: str | None, delimiter: str | None) -> Book:
     try:
         for number, record in enumerate(reader, 1):
             cells += len(record)
-            if cells > MOST_CELLS:
-                raise RecordRefusal(f"row {number}", f"{cells} cells", f"at most {MOST_CELLS} cells")
+            _check_size(number, cells, len(record))
             if any(cell.strip() for cell in record):
                 tab.rows[number] = [Cell(" ".join(cell.split())) for cell in record]
     except csv.Error as error:

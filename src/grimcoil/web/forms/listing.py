@@ -62,10 +62,14 @@ class Filtered:
         return any((self.q, self.area, self.verdict, self.standing, self.scheme, self.due))
 
 
+MOST_FIELDS = 50
+
+
 def plain_address(query: str) -> str:
     """The address of a list from what a form says it is: the names of its filters alone, whatever else stands there."""
     names = {field.name for field in fields(Filtered)}
-    given = dict(parse_qsl(query.partition("?")[2], max_num_fields=50))
+    asked = query.partition("?")[2]
+    given = dict(parse_qsl(asked)) if asked.count("&") <= MOST_FIELDS else {}  # no form of ours sends so many
     kept = {name: value[:100] for name, value in given.items() if name in names and value}
     return Urls.motors + (f"?{urlencode(kept)}" if kept else "")
 
