@@ -100,3 +100,8 @@ def test_what_was_ticked_on_one_page_stays_ticked_on_the_next(client, many):
 
 def test_more_than_two_hundred_are_refused(client):
     assert client.get("/register.csv?" + urlencode([("tag", f"M-{n}") for n in range(201)])).status_code == 422
+
+
+def test_an_address_of_many_fields_is_no_fault_of_the_server(client):
+    many = "/motors?" + "&".join(f"f{n}=1" for n in range(80)) + "&verdict=act"
+    assert keep(client, "Many", many).status_code == 303

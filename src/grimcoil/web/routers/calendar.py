@@ -42,7 +42,6 @@ def feed(
         RoundDay(where, on, tasks, f"{base}{Urls.round_walk}?{urlencode({'area': where})}")
         for on, where, tasks in due_days(state.store, actor, now.date(), now.date() + YEAR, area)
     ]
-    name = " ".join(
-        part for part in ("Motor tests", listed.site.name if listed.site else "", " ".join(area.split())) if part
-    )
+    of = " ".join(area.split())  # one line of the calendar, whatever the address holds
+    name = " ".join(part for part in ("Motor tests", listed.site.name if listed.site else "", of) if part)
     return Response(calendar_of(name, lines, now, rounds), media_type="text/calendar; charset=utf-8")
