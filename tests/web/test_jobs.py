@@ -118,7 +118,7 @@ def test_choices_are_keys_that_keep(client, job, put, clock):
 def test_out_of_order_is_told_and_nothing_kept(put):
     answer = put("line_current.L1", "17.2")
     assert answer.status_code == 409
-    assert "isn&#39;t finished" in answer.text
+    assert "ower is not restored" in answer.text
     assert "17.2" in answer.text  # nothing typed is lost
     assert 'id="entry"' not in answer.text
 

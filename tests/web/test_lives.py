@@ -134,8 +134,8 @@ def test_the_calendar_is_read_by_its_own_standard(stranger, feed):
     assert len({str(e["uid"]) for e in events}) == len(events)
     yard = Calendar.from_ical(stranger.get(f"{feed}?area=Yard").content).walk("VEVENT")
     assert 0 < len(yard) < len(events)
-    assert stranger.get(f"{feed}?area=Yard%0D%0AX-EVIL:1").status_code == 200
-    assert "X-EVIL:1\r\n" not in stranger.get(f"{feed}?area=Yard%0D%0AX-EVIL:1").text.replace("tests", "")
+    broken = stranger.get(f"{feed}?area=Yard%0D%0AX-EVIL:1")
+    assert (broken.status_code, any(line.startswith("X-EVIL") for line in broken.text.splitlines())) == (200, False)
 
 
 def test_a_round_stands_in_the_calendar_by_area_and_day(client, stranger, motor):

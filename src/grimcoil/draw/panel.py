@@ -186,7 +186,8 @@ def _row(row: Row, left: float, right: float, y: float, wide: bool) -> str:
 def one_line_plate(x: float, y: float, stage: str, marks: Marks) -> str:
     """The circuit as one line: supply, disconnect, starter, overload, motor, with open or closed contacts.
 
-    stage: `open` (locked, dead), `closed` (running). marks: values beside the line by `L1-L2` or `L1`.
+    stage: `open` (locked, dead), `closed` (running). marks: values beside the line by `L1-L2` or `L1`, the last six
+    of them.
     """
     cx = x + 92
     top, gap = y + 44, 74
@@ -199,7 +200,7 @@ def one_line_plate(x: float, y: float, stage: str, marks: Marks) -> str:
             body.append(path(f"M{n(cx)} {n(cy - gap * 0.9 + 16)}V{n(cy - 16)}", "c live" if closed else "c done"))
         body.append(_symbol(name, cx, cy, closed))
         body.append(text(cx + 34, cy + 6, name, "cap"))
-    for i, (key, mark) in enumerate(marks[:6]):
+    for i, (key, mark) in enumerate(marks[-6:]):
         my = y + 62 + i * 50
         body.append(text(x + 306, my - 18, key.replace("-", "–"), "valn", "end"))
         body.append(text(x + 306, my + 6, mark.words, "val live" if mark.live else "val", "end"))

@@ -292,6 +292,10 @@ GATES: tuple[Gate, ...] = (
     Gate("banned", _doing(Act.APPLY), _banned, "no insulation tester on this motor; this can't be overruled"),
     Gate("charged", _any, _charged, "discharge the winding first; this can't be overruled"),
     Gate("proof-order", _doing(*PROOF), _proof_order, "proving dead goes in its order; this can't be overruled"),
+    Gate(
+        "not-restored", lambda step, slot: slot.act is Act.LIVE_READING and step.circuit is Circuit.LIVE, _not_restored,
+        "power back on first, with its own locks off; this can't be overruled",
+    ),
     Gate("order", _any, _order, "finish it first, or skip it with a reason", Overrule.WITH_REASON),
     Gate("held-once", _doing(Act.APPLY), _applied_once, "finish the discharge; a second hold is a new job"),
     Gate("not-on", _doing(Act.MARK, Act.REMOVE, Act.SHORT, Act.REMOVE_AND_SHORT, Act.RESIDUAL), _never_on,
@@ -316,10 +320,6 @@ GATES: tuple[Gate, ...] = (
     Gate(
         "dead-tests", _doing(*GIVES_BACK), _in_doubt,
         "don't reconnect: decide; or one who may gives a reason to go on", Overrule.WITH_REASON,
-    ),
-    Gate(
-        "not-restored", lambda step, slot: slot.act is Act.LIVE_READING and step.circuit is Circuit.LIVE, _not_restored,
-        "power back on first, with its own locks off; this can't be overruled",
     ),
     Gate(
         "left-out", _doing(*GIVES_BACK), _left_out,

@@ -22,7 +22,7 @@ from grimcoil.core.plan.parts.dead import WARM
 from grimcoil.core.plan.progress import StepState, Stop, asked, may_give_up, stop_at, stop_of
 from grimcoil.core.plan.steps import POWER, Act, Circuit, Input, Slot, Step
 from grimcoil.service.bench import Bench
-from grimcoil.web.views.drawing import Drawing, draw_bench, line_scales, where_words
+from grimcoil.web.views.drawing import Drawing, draw_bench, draw_stop, line_scales, where_words
 from grimcoil.web.views.echo import Echo, kept_nothing, resting_echo
 from grimcoil.web.views.gate import doubts, gate_words, local, worst_words
 
@@ -173,7 +173,7 @@ def bench_view(
         turn_epoch=_turn_epoch(hold, step, slot),
         kept=_kept(bench, step, slot),
         gate=gate_words(bench),
-        drawing=draw_bench(bench, step, slot),
+        drawing=draw_stop(bench) if stop is not None else draw_bench(bench, step, slot),
         scales=scales,
         changed=_changed(bench, step),
         refusal=refusal,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from grimcoil.core.amount import Amount, Bound
+from grimcoil.core.choices import SourceKind
 from grimcoil.core.errors import Refusal
 from grimcoil.core.fields import FIELDS
 from grimcoil.core.insulation.hold import DISCHARGE_TIMES
@@ -123,9 +124,7 @@ def _plate(bench: Bench, step: Step, slot: Slot | None, x: float, y: float) -> s
     if joins and (drawn := _joined(bench)):
         return placed(drawn, x, y, 328, 360)
     if _on_lines(step) or joins:
-        at = bench.state.safety
-        stage = "closed" if at.energised or at.live is not None or not at.locked else "open"
-        return one_line_plate(x, y, stage, _marks(bench, step, slot))
+        return one_line_plate(x, y, _stage(bench), _marks(bench, step, slot))
     ohms = step.kind == "winding_resistance"
     if step.kind in HOLDS or step.does(Act.RESIDUAL):
         return rows_plate(x, y, _kept_apart(bench, step, slot))
@@ -135,6 +134,19 @@ def _plate(bench: Bench, step: Step, slot: Slot | None, x: float, y: float) -> s
     marks = _marks(bench, step, slot) if ohms else _kept_ohms(bench)
     live = slot.ends if slot and ohms else ()
     return winding_plate(x, y, connection, marks, live)
+
+
+def _stage(bench: Bench) -> str:
+    at = bench.state.safety
+    return "closed" if at.energised or at.live is not None or not at.locked else "open"
+
+
+def draw_stop(bench: Bench) -> Drawing:
+    """The circuit as it stands, with nothing to do at it: for a step that may not begin yet."""
+    drawn = one_line_plate(6, 6, _stage(bench), ())
+    said = f"Circuit, disconnect {_stage(bench)}"
+    wide, small = (figure(340, 372, said, drawn, css, "xMidYMid meet") for css in ("only-wide", "only-phone boxes"))
+    return Drawing(wide, small, "")
 
 
 def _is_shift(step: Step) -> bool:
@@ -153,6 +165,7 @@ def _rolled(suffix: str) -> tuple[Pairs, Pairs]:
 
 
 HOLDS = ("insulation", "winding_to_winding")
+SOURCES = frozenset(kind.value for kind in SourceKind)
 
 
 def _leads(bench: Bench) -> tuple[str, ...]:
@@ -204,12 +217,13 @@ def _marks(bench: Bench, step: Step, slot: Slot | None) -> Marks:
     out = {}
     for each in step.slots:
         entry = bench.state.kept.standing.get(step.place(each))
-        if not each.ends or each.act in (Act.PROVE_TESTER, Act.LIFT):
+        if not each.ends or each.act in (Act.PROVE_TESTER, Act.LIFT, Act.LOCK):
             continue
+        name = each.key.replace("-", " ") if each.ends[0] in SOURCES else each.key
         if entry is not None and entry.reading is not None:
-            out[each.key] = _as_read(bench, each, entry)
+            out[name] = _as_read(bench, each, entry)
         elif slot is not None and each.key == slot.key:
-            out[each.key] = Mark("now", live=True)
+            out[name] = Mark("now", live=True)
     return tuple(out.items())
 
 

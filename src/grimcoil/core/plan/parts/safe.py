@@ -33,7 +33,7 @@ def _locks(brief: Brief) -> tuple[Slot, ...]:
         words, many = source_words(source), kinds[source.kind] > 1
         key = f"lock-{source.kind.value}{f'-{number}' if many else ''}"
         where = f" at {source.lock_at}" if source.lock_at else ""
-        ask = f"Switch off and lock{where}. Hang your tag, write your lock's number"
+        ask = f"Switch off and lock{where}, hang your tag. Keep it once your own lock is on"
         if source.kind is SourceKind.STORED_LOAD:
             ask = "Lower the load, secure the hook or drum, block what can turn"
         elif source.kind in CHARGED:
