@@ -5,10 +5,9 @@ from __future__ import annotations
 import argparse
 import os
 import sys
-import traceback
 from importlib import import_module
-from pathlib import Path
 
+from grimcoil.cli.broken import broken_at
 from grimcoil.core.version import VERSION
 
 # Which module declares a command, and what it does. Only the one that is asked for is loaded: each answers at once.
@@ -67,9 +66,7 @@ def main(argv: list[str] | None = None) -> int:
     except KeyboardInterrupt:
         return INTERRUPTED
     except Exception as error:  # noqa: BLE001  whatever nobody foresaw is one line too
-        last = traceback.extract_tb(error.__traceback__)[-1]
-        where = f"{Path(last.filename).name}:{last.lineno}"
-        print(f"grimcoil: something broke on our side ({type(error).__name__} at {where})", file=sys.stderr)
+        print(f"grimcoil: {broken_at(error)}", file=sys.stderr)
         return UNUSABLE
     return status
 

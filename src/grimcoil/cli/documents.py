@@ -13,6 +13,7 @@ from typing import Any, BinaryIO
 
 from pydantic_core import to_json
 
+from grimcoil.cli.broken import broken_at
 from grimcoil.core.errors import RecordRefusal, Refusal
 from grimcoil.exchange.strict import MOST_BYTES
 
@@ -88,6 +89,8 @@ def each_line(name: str, work: Callable[[bytes], dict[str, Any]]) -> int:
         except (ArithmeticError, ValueError, RecursionError, MemoryError) as error:
             beyond = RecordRefusal("document", type(error).__name__, "figures that arithmetic can carry")
             text, status = _refused(beyond), UNUSABLE
+        except Exception as error:  # noqa: BLE001  whatever nobody foresaw costs its own line, not those after it
+            text, status = _refused(RecordRefusal("document", broken_at(error), "told to the makers")), UNUSABLE
         out.write(text + "\n")
         out.flush()
     return status

@@ -16,7 +16,7 @@ from grimcoil.core.fields import CURRENT, DEAD_VOLTAGE, DROP, INSULATION, LOW_OH
 from grimcoil.core.fields import Field as ReadingField
 from grimcoil.core.walk.catalogue import ORDERS, SYMPTOMS, Trial, trials
 from grimcoil.core.walk.ending import MOTOR, Standing
-from grimcoil.core.walk.evidence import Measured
+from grimcoil.core.walk.evidence import Measured, of_control
 from grimcoil.core.walk.faults import line_up
 from grimcoil.core.walk.tell import element_states, findings_of, so_far
 from grimcoil.core.walk.walk import PROVE_DEAD, Entry, Walk, known_suspects, walk
@@ -196,6 +196,9 @@ def _measured(place: Place, trial: Trial | None, one: Done, path: str) -> Measur
                 if point not in points:
                     accepted = "two points of this position with ~ between" if not tilde else "a point of this position"
                     raise RecordRefusal(at, point or name, accepted, "overload-T1~overload-T2")
+            if a == b or of_control(a) != of_control(b):
+                two = "two different points, both of the power circuit (earth counts to it) or both of the control"
+                raise RecordRefusal(at, name, f"{two} circuit", "chain-1~control-N")
         shown = reading(text, QUANTITIES[quantity], at)
         readings.append((a, b, shown))
     if not readings:

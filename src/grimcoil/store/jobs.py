@@ -244,12 +244,12 @@ _RUNNING = union_all(
 
 
 def discharging(session: Session) -> Follow:
-    """Windings that stand shorted to frame or are heated, the longest to run first. One query."""
+    """Windings that stand shorted to frame, then those heated, of each the longest to run first. One query."""
     lines = [
         Running(number, tag, due.replace(tzinfo=UTC) if due.tzinfo is None else due, words, bool(drying))
         for number, tag, due, words, drying in session.execute(_RUNNING)
     ]
-    return sorted(lines, key=lambda line: line.due, reverse=True)
+    return sorted(lines, key=lambda line: (line.words.endswith("shorted to frame"), line.due), reverse=True)
 
 
 @dataclass(frozen=True, slots=True)

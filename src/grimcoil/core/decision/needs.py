@@ -132,11 +132,11 @@ _RUNNING = {Occasion.ROUTINE: NeedKind.AMPS, Occasion.LEADS: NeedKind.AMPS, Occa
 def needs(scheme: str, occasion: str = Occasion.ROUTINE, forbidden: bool = False, dead_begun: bool = True) -> Needs:
     """The key tests of a job on a motor of this lead scheme.
 
-    forbidden: the maker bans insulation testing, so it is left out. dead_begun: whether any dead test is on record; a
-    call-out is a fault walk until then.
+    forbidden: the maker bans insulation testing, so an ohmmeter reads to frame instead. dead_begun: whether any dead
+    test is on record; a call-out is a fault walk until then.
 
-    >>> [need.place for need in needs("six-lead", "dead-only", forbidden=True).keys]
-    ['winding_resistance.1-4', 'winding_resistance.2-5', 'winding_resistance.3-6']
+    >>> [need.place for need in needs("three-lead-wye", "dead-only", forbidden=True).keys][-2:]
+    ['winding_resistance.3-1', 'insulation.1-2-3@ohmmeter']
     """
     if occasion == Occasion.CALL_OUT and not dead_begun:
         return Needs((Need(NeedKind.WALK, "walk", "the fault walk, until it points at motor or cable"),))

@@ -96,7 +96,7 @@ def _solved(panel: Panel, state: State) -> Solved:
 
 def expected(panel: Panel, quantity: str, state: State, a: str, b: str) -> Array:
     """What a meter would show with each variant: volts, ohms, or amps in line `a` (computed)."""
-    if _controls(a) or _controls(b):
+    if of_control(a) or of_control(b):
         if quantity.startswith("volts"):
             return _control_volts(panel, state, a, b)
         return panel.solved(state).ohms(a, b)
@@ -126,7 +126,8 @@ def _change_over(panel: Panel, a: str, b: str) -> Array:
     return np.where(stuck if star else ~stuck, 0.0 if star else panel.place.volts, panel.place.volts if star else 0.0)
 
 
-def _controls(point: str) -> bool:
+def of_control(point: str) -> bool:
+    """Whether a point lies in the control circuit."""
     return point.startswith(("control-", "chain-", "coil-"))
 
 
