@@ -155,8 +155,8 @@ def longest(store: Any, actor: Any) -> tuple[int, str, str, datetime]:
         now += timedelta(seconds=wait_after(slot))
 
 
-def long_drying(store: Store, actor: Actor, entries: int = 500) -> int:
-    """A drying of so many lines that goes on: cycles of heat, each with its readings of current and then insulation."""
+def long_drying(store: Store, actor: Actor, entries: int = 504) -> int:
+    """A drying of so many lines that goes on: whole cycles of heat, each with its readings, let go at the end."""
     now = utc_now() - timedelta(hours=entries)
     texts = {"hookup": "one-and-two", "cold_ohm": "0.500", "cold_c": "20"}
     number = begin(store, actor, "SH-440", texts, f"bench-{utc_now():%H%M%S%f}", now)

@@ -14,7 +14,7 @@ from grimcoil.core.readings import parse_reading
 from grimcoil.core.walk.catalogue import SYMPTOMS, suspects, trials
 from grimcoil.core.walk.evidence import Measured
 from grimcoil.core.walk.faults import line_up
-from grimcoil.core.walk.safety import TRIPS, Guard, after_measuring, allowed, begun, proofs_needed
+from grimcoil.core.walk.safety import TRIPS, Guard, after_answer, after_measuring, allowed, begun, proofs_needed
 from grimcoil.core.walk.tell import findings_of
 from grimcoil.core.walk.walk import PROVE_DEAD, Entry, walk
 from tests.core.quick import some
@@ -202,3 +202,23 @@ def test_after_a_trip_nothing_live_follows_until_the_load_side_is_clear(symptom)
         for trial in trials(place).values():
             if trial.circuit is not None and trial.circuit.live:
                 assert not allowed(guard, place, trial, blown=False), trial.name
+
+
+def test_what_tripped_is_closed_first_with_the_door_shut_and_nothing_measured_live():
+    """Common practice: after a short nobody stands at an open panel while it is closed for the first time."""
+    place = PLACES[0]
+    likely = place.phase_ohm * (2 if place.wound == "wye" else 2 / 3)
+    sets = (frozenset({1, 2}), frozenset({2, 3}), frozenset({1, 3}))
+    clear = Guard(tripped=True, earth=dict.fromkeys((1, 2, 3), (5e8, 1e6)), pairs=dict.fromkeys(sets, likely))
+    assert clear.clear(place)
+    known = trials(place)
+    live = [one for one in known.values() if one.circuit is not None and one.circuit.live and one.quantity != "look"]
+    offered = {one.name for one in live if allowed(clear, place, one, blown=False)}
+    assert offered <= {"breaker-reclose", "start-try"}
+    tried = known["start-try"]
+    assert allowed(clear, place, tried, blown=False)
+    held = after_answer(clear, 3, tried, "hums", "panel")
+    assert allowed(held, place, known["amps-start"], blown=False)
+    again = after_answer(clear, 3, tried, "blows", "panel")
+    assert not again.held
+    assert not allowed(again, place, tried, blown=False)

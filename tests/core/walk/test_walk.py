@@ -109,3 +109,11 @@ def test_a_reset_closes_what_the_overload_had_opened_until_it_trips_again():
     again = {one["suspect"]: one["belief"] for one in answer("dead-silent", [LOOKED, RESET, LOOKED, runs])["suspects"]}
     assert reset["overload-tripped"] > 0.5
     assert max(shut["overload-tripped"], again["overload-tripped"]) < 0.1
+
+
+@pytest.mark.parametrize("symptom", ["hums", "trips-later", "runs-hot", "slow-weak", "noisy"])
+def test_no_clamp_goes_on_before_the_overload_was_looked_at(symptom):
+    first = answer(symptom, [])["next"]["test"]
+    assert first == "overload-look"
+    then = answer(symptom, [{"test": "overload-look", "answer": "not-tripped"}])
+    assert then["next"]["test"] != "overload-look"

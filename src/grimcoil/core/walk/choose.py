@@ -161,7 +161,12 @@ def choices(
         if bits > WORTH:
             out.append(Choice(trial, bits, cost_of(guard, trial)))
     out = _two_ahead(panel, guard, belief, out)
-    return sorted(out, key=lambda one: -one.worth * _favour(order, one.trial))
+    out.sort(key=lambda one: -one.worth * _favour(order, one.trial))
+    look = next((one for one in out if one.trial.name == "overload-look"), None)
+    if look is not None and out[0].trial.quantity == "amps":  # no clamp with covers off before what is seen for nothing
+        out.remove(look)
+        out.insert(0, look)
+    return out
 
 
 def _two_ahead(panel: Panel, guard: Guard, belief: NDArray[np.float64], found: list[Choice]) -> list[Choice]:

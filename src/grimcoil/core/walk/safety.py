@@ -32,6 +32,8 @@ SHORT_ANSWERS = {
     ("start-try", "trips-at-once"), ("uncoupled-run", "blows"),
 }  # fmt: skip
 LOAD_SIDE = ("load-L", "overload-T", "cable-T", "box-T", "lead-", "local-")
+# With what a circuit that tripped or blew is closed first: the door shut, nobody at it (common practice).
+DOOR_SHUT = frozenset({"breaker-reclose", "start-try"})
 HANDS = frozenset({"shaft-by-hand", "motor-shaft-uncoupled", "load-shaft-uncoupled"})
 
 
@@ -67,7 +69,7 @@ def _winding(pairs: Mapping[frozenset[int], float], place: Place) -> bool:
 class Guard:
     """Where things stand. proved: places proved dead since the supply was last on; tripped: something tripped or blew
     and the load side isn't shown clear yet; earth, pairs: what the load side showed, by line and by pair; turns: the
-    motor is known to; stays_out: the contactor was seen not to come in.
+    motor is known to; stays_out: the contactor was seen not to come in; held: it was closed since, and nothing tripped.
     """
 
     off: bool = False
@@ -83,6 +85,7 @@ class Guard:
     lifted: bool = False
     turns: bool = True
     stays_out: bool = False
+    held: bool = False
 
     def clear(self, place: Place) -> bool:
         """Everything that closing will feed is shown clear: each line to earth and each of the three pairs, with the
@@ -132,7 +135,9 @@ def after_answer(guard: Guard, number: int, trial: Trial, answer: str, where: st
     if trial.closing and state is None:
         out = replace(out, off=False, proved=frozenset())
     if (trial.name, answer) in SHORT_ANSWERS:
-        out = replace(out, tripped=True, earth={}, pairs={}, apart={})
+        out = replace(out, tripped=True, earth={}, pairs={}, apart={}, held=False)
+    elif trial.name in DOOR_SHUT:
+        out = replace(out, held=True)
     if trial.name == "start-try":
         out = replace(out, turns=answer in TURNS)
     if trial.model == "contactor":
@@ -158,7 +163,7 @@ def after_measuring(guard: Guard, place: Place, number: int, measured: Measured)
     out = _switched(guard, measured.state, number, "motor-box" if at_box else "panel")
     if measured.state.closing:
         turned = out.turns or measured.state.at == "run"
-        out = replace(out, overload_tripped=False, turns=turned)
+        out = replace(out, overload_tripped=False, turns=turned, held=True)
     if measured.state.live or measured.state.contactor == "in":
         return out
     for a, b, reading in measured.readings:
@@ -234,7 +239,7 @@ def _low(reading: Reading) -> float:
 def mended(guard: Guard, suspect: str) -> Guard:
     """After a repair: the resets are counted anew; a fuse or breaker asks for a clear load side."""
     again = suspect in ("fuse-blown", "breaker-tripped", "breaker-pole-open")
-    return replace(guard, resets=0, overload_tripped=False, stays_out=False, tripped=guard.tripped or again)
+    return replace(guard, resets=0, overload_tripped=False, stays_out=False, tripped=guard.tripped or again, held=False)
 
 
 def allowed(guard: Guard, place: Place, trial: Trial, blown: bool) -> bool:
@@ -251,6 +256,8 @@ def allowed(guard: Guard, place: Place, trial: Trial, blown: bool) -> bool:
     if trial.name == "breaker-reclose":
         return (guard.tripped or blown) and not held_back
     closing = trial.closing or (state is not None and state.closing)
+    if guard.tripped and not guard.held and trial.name not in DOOR_SHUT and (closing or (state and state.live)):
+        return not closing and trial.quantity in ("look", "ask")
     if state is not None and state.at == "run" and not guard.turns:
         return False
     if guard.stays_out and closing and trial.name not in CONTROL_TESTS:
