@@ -117,3 +117,23 @@ def test_no_clamp_goes_on_before_the_overload_was_looked_at(symptom):
     assert first == "overload-look"
     then = answer(symptom, [{"test": "overload-look", "answer": "not-tripped"}])
     assert then["next"]["test"] != "overload-look"
+
+
+def test_readings_nobody_named_make_the_test_they_make_once():
+    """Of one pair in two entries, turned round and by the cable's name: the same three pairs."""
+    dead = {"test": "prove-dead", "answer": "dead"}
+    cold = {"supply": "off", "contactor": "out", "at": "rest", "motor": "connected", "load": "coupled"}
+
+    def ohms(read):
+        return {"quantity": "ohms", "state": cold, "readings": read}
+
+    two = ohms({"overload-T2~overload-T1": "1.1", "cable-T2~cable-T3": "1.1"})
+    last = ohms({"overload-T1~overload-T3": "1.1"})
+
+    def offered(*done):
+        made = answer("trips-at-once", [dead, *done])
+        return {made["next"]["test"], *(one["test"] for one in made["others"])}
+
+    assert "ohms-overload-out" in offered(two)
+    assert "ohms-overload-out" not in offered(two, last)
+    assert "ohms-overload-out" in offered(two, last, {"mended": "winding-phase-to-phase", "line": "L1-L2"})

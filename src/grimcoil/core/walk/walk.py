@@ -135,18 +135,19 @@ def walk(place: Place, symptom: str, order: str, entries: Sequence[Entry]) -> Wa
     )  # fmt: skip
 
 
-def _folded(place: Place, symptom: str, entries: Sequence[Entry]) -> _Fold:
+def _folded(place: Place, symptom: str, entries: Sequence[Entry]) -> _Fold:  # noqa: C901 - each kind of entry
     guard, said = begun(symptom), list[Said]()
     done: set[str] = set()
     skipped: set[str] = set()
     repairs: list[tuple[str, str | None, int]] = []
     came_in: set[str] = set()
     reset = False
+    read: dict[tuple[str, State], set[frozenset[str]]] = {}
     for number, entry in enumerate(entries):
         if entry.mended is not None:
             guard = mended(guard, entry.mended[0])
             repairs.append((*entry.mended, number))
-            done, came_in, reset = set(), set(), False
+            done, came_in, reset, read = set(), set(), False, {}
             continue
         if entry.skip:
             done.add(entry.skip)
@@ -164,12 +165,35 @@ def _folded(place: Place, symptom: str, entries: Sequence[Entry]) -> _Fold:
             guard = read_elsewhere(guard, after) if entry.elsewhere else after
         elif entry.trial is not None:
             guard = after_answer(guard, number, entry.trial, entry.answer, entry.where)
+        if entry.measured is not None:
+            done |= _made(place, entry.measured, read)
         if entry.trial is not None and entry.trial.name != "prove-dead":
             done.add(entry.trial.name)
             if (now := _resets(entry.trial, entry.answer)) is not None:
-                reset, came_in = now, set()
+                reset, came_in, read = now, set(), {}
                 done -= {"overload-look"} if entry.trial.name == "overload-reset" else set()
     return _Fold(guard, tuple(said), frozenset(done), frozenset(skipped), tuple(repairs), reset)
+
+
+def _made(place: Place, measured: Measured, read: dict[tuple[str, State], set[frozenset[str]]]) -> set[str]:
+    """Tests that the readings make by now, whoever named them: all their points were read in their state."""
+    state = measured.state if place.disconnect == "local" else replace(measured.state, local="closed")
+    known = read.setdefault((measured.quantity, state), set())
+    known |= {_points(state, a, b) for a, b, _ in measured.readings}
+    return {
+        trial.name
+        for trial in trials(place).values()
+        if (trial.quantity, trial.circuit) == (measured.quantity, state)
+        and trial.between
+        and known >= {_points(state, *pair) for pair in trial.between}
+    }
+
+
+def _points(state: State, a: str, b: str = "") -> frozenset[str]:
+    """Points of a reading as a set, each by one name: the cable's end is the overload's until it is lifted there."""
+    if state.motor == "lifted-at-starter":
+        return frozenset((a, b))
+    return frozenset((a.replace("cable-T", "overload-T"), b.replace("cable-T", "overload-T")))
 
 
 def _resets(trial: Trial, answer: str) -> bool | None:
