@@ -137,3 +137,15 @@ def test_readings_nobody_named_make_the_test_they_make_once():
     assert "ohms-overload-out" in offered(two)
     assert "ohms-overload-out" not in offered(two, last)
     assert "ohms-overload-out" in offered(two, last, {"mended": "winding-phase-to-phase", "line": "L1-L2"})
+
+
+def test_what_cannot_be_done_here_is_passed_over_and_nothing_is_closed_for_it():
+    done = [{"test": "breaker-look", "answer": "tripped"}]
+    while (made := answer("trips-at-once", done, protection="breaker"))["next"] is not None:
+        test = made["next"]["test"]
+        assert {"skip": test, "reason": "no room"} not in done  # asked once
+        assert test not in ("breaker-reclose", "start-try", "overload-reset", "amps-start")
+        dead = {"test": "prove-dead", "answer": "dead", "where": made["next"]["where"]}
+        done.append(dead if test == "prove-dead" else {"skip": test, "reason": "no room"})
+    assert "load-not-clear" in [finding["code"] for finding in made["findings"]]
+    assert made["verdict"] is None

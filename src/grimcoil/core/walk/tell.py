@@ -92,6 +92,9 @@ def findings_of(made: Walk) -> list[Finding]:
     if made.misfit:
         said = "Nothing on the list fits all of it: what is left lies outside this circuit, or a reading is wrong."
         out.append(unproven("walk-nothing-fits", said))
+    if made.left_unclear:
+        said = "What would show the load side clear was skipped: nothing is closed, reset or reclosed."
+        out.append(unproven("load-not-clear", said))
     if made.guard.resets > 1:
         out.append(watch("reset-again", "The overload was reset more than once: one reset at most, then find why."))
     return out

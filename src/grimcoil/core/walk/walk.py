@@ -40,6 +40,7 @@ PROVE_DEAD = Trial(
     usual={"dead": 0.97, "live": 0.03},
 )  # fmt: skip
 CONTROL = ("control-", "chain-", "coil-")
+CLEARING = frozenset({"ohms-overload-out", "insulation-load-earth", "ohms-load-earth"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,6 +95,7 @@ class Walk:
     guard: Guard
     mended: tuple[tuple[str, str | None], ...]
     misfit: bool
+    left_unclear: bool  # what would show the load side clear was skipped: nothing is closed
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,11 +129,12 @@ def walk(place: Place, symptom: str, order: str, entries: Sequence[Entry]) -> Wa
     end = None if misfit or stop or not fold.said else end_of(standings, left)
     if end is not None:
         standings = [condemned(one, end) for one in standings]
-    following = None if end is not None else _next(fold.guard, ranked, held_back, place)
+    following = None if end is not None else _next(fold, ranked, held_back, place)
     hand_over = tuple(handed_over(standings)) if end is None else ()
     return Walk(
         place, symptom, tuple(standings), following, tuple(ranked[1:4]), end, hand_over, contradictions,
         fold.guard.unproved, fold.guard, tuple((name, at) for name, at, _ in fold.mended), misfit,
+        held_back and bool(fold.skipped & CLEARING),
     )  # fmt: skip
 
 
@@ -316,12 +319,14 @@ def _of(line: Sequence[Suspect], belief: NDArray[np.float64], names: set[str]) -
     return float(sum(share for one, share in zip(line, belief, strict=True) if one.name in names))
 
 
-def _next(guard: Guard, ranked: Sequence[Choice], held_back: bool, place: Place) -> Next | None:
+def _next(fold: _Fold, ranked: Sequence[Choice], held_back: bool, place: Place) -> Next | None:
+    guard = fold.guard
     if guard.unproved or guard.found_live:
         return Next(PROVE_DEAD, "panel" if "panel" not in guard.proved else "motor-box", STATES["cold"])
     best = ranked[0].trial if ranked else None
     if held_back and (best is None or best.quantity not in ("look", "ask")):
-        best = _clearing(guard, place) or best
+        clearing = _clearing(guard, place)
+        best = clearing if clearing is not None and clearing.name not in fold.skipped else best
     if best is None:
         return None
     needed = proofs_needed(guard, best)
