@@ -83,7 +83,7 @@ def test_on_a_phone_a_wrong_figure_is_told_at_its_field_and_kept(page, works_clo
     expect(page.get_by_role("status")).to_contain_text("volts")
     expect(page.get_by_role("textbox", name="Amps")).to_have_value("9.5")
     page.goto("/")
-    expect(page.locator(".follow").first).to_contain_text("ST-019")
+    expect(page.get_by_role("main").locator("a", has_text="ST-019").first).to_contain_text("Drying, heat")
     page.goto("/dryings")
     page.get_by_role("link", name="ST-019", exact=True).click()
     page.get_by_role("button", name="Take back Heat on").click()
