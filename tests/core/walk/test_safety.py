@@ -219,6 +219,9 @@ def test_what_tripped_is_closed_first_with_the_door_shut_and_nothing_measured_li
     assert allowed(clear, place, tried, blown=False)
     held = after_answer(clear, 3, tried, "hums", "panel")
     assert allowed(held, place, known["amps-start"], blown=False)
+    for name, answer in (("breaker-reclose", "will-not-latch"), ("start-try", "nothing")):
+        fed = after_answer(clear, 3, known.get(name, tried), answer, "panel")
+        assert not allowed(fed, place, known["amps-start"], blown=False)  # the load side was never closed
     again = after_answer(clear, 3, tried, "blows", "panel")
     assert not again.held
     assert not allowed(again, place, tried, blown=False)

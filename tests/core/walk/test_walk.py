@@ -127,6 +127,10 @@ def test_readings_nobody_named_make_the_test_they_make_once():
     def ohms(read):
         return {"quantity": "ohms", "state": cold, "readings": read}
 
+    amps = {"quantity": "amps", "state": cold | {"supply": "on", "contactor": "in", "at": "run"}}
+    read = answer("runs-hot", [amps | {"readings": {"L1": "21", "L2": "21", "L3": "21"}}])
+    assert "amps-run" not in {read["next"]["test"], *(one["test"] for one in read["others"])}
+
     two = ohms({"overload-T2~overload-T1": "1.1", "cable-T2~cable-T3": "1.1"})
     last = ohms({"overload-T1~overload-T3": "1.1"})
 

@@ -34,6 +34,7 @@ SHORT_ANSWERS = {
 LOAD_SIDE = ("load-L", "overload-T", "cable-T", "box-T", "lead-", "local-")
 # With what a circuit that tripped or blew is closed first: the door shut, nobody at it (common practice).
 DOOR_SHUT = frozenset({"breaker-reclose", "start-try"})
+NOT_CLOSED = frozenset({"will-not-latch", "nothing"})  # answers after which the load side was never fed
 HANDS = frozenset({"shaft-by-hand", "motor-shaft-uncoupled", "load-shaft-uncoupled"})
 
 
@@ -136,7 +137,7 @@ def after_answer(guard: Guard, number: int, trial: Trial, answer: str, where: st
         out = replace(out, off=False, proved=frozenset())
     if (trial.name, answer) in SHORT_ANSWERS:
         out = replace(out, tripped=True, earth={}, pairs={}, apart={}, held=False)
-    elif trial.name in DOOR_SHUT:
+    elif trial.name in DOOR_SHUT and answer not in NOT_CLOSED:
         out = replace(out, held=True)
     if trial.name == "start-try":
         out = replace(out, turns=answer in TURNS)

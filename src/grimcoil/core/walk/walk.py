@@ -187,9 +187,13 @@ def _made(place: Place, measured: Measured, read: dict[tuple[str, State], set[fr
         trial.name
         for trial in trials(place).values()
         if (trial.quantity, trial.circuit) == (measured.quantity, state)
-        and trial.between
-        and known >= {_points(state, *pair) for pair in trial.between}
+        and known >= {_points(state, *pair) for pair in _asked(trial)}
     }
+
+
+def _asked(trial: Trial) -> Sequence[tuple[str, ...]]:
+    """The readings of a test by their points; amps by line."""
+    return [(f"L{line}",) for line in LINES] if trial.quantity == "amps" else trial.between
 
 
 def _points(state: State, a: str, b: str = "") -> frozenset[str]:
