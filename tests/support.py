@@ -84,7 +84,7 @@ PROVED_DEAD = (
     *((f"prove_dead.{key}", "0.1") for key in ("L1-L2", "L2-L3", "L3-L1", "L1-E", "L2-E", "L3-E")),
     ("prove_dead.after", "481"),
 )
-LIFTED = tuple((f"as_found.lead-{n}", f"L{n}") for n in "123")
+LIFTED = (*((f"as_found.lead-{n}", f"L{n}") for n in "123"), ("as_found.links", "no links"))
 CHECKED = (
     ("instrument_check.leads-shorted", "0.000"),
     ("instrument_check.leads-apart", "OL"),
@@ -98,7 +98,7 @@ EVEN = (
 )
 SEPARATED = (("separate.apart", "confirmed"),)
 TO_RESISTANCE = (*MADE_SAFE, *PROVED_DEAD, *LIFTED, *SEPARATED, *CHECKED, *WARM)
-BY_HAND = (("by_hand.shaft", "free"),)
+BY_HAND = (("by_hand.shaft", "free"), ("by_hand.seen", "not read"))
 TO_HOLD = (*TO_RESISTANCE, *EVEN, ("insulation.1-2-3.volts", "500"), ("insulation.1-2-3.on", "confirmed"))
 LIVE = (
     ("restore.restored", "confirmed"),
@@ -121,6 +121,7 @@ WHOLE_JOB: tuple[tuple[str, str, float], ...] = (
     *((place, text, 5) for place, text in BY_HAND),
     ("connection.checked", "confirmed", 5),
     ("reconnect.as-found", "confirmed", 10),
+    ("reconnect.left", "not read", 5),
     *((place, text, 10) for place, text in LIVE),
 )
 

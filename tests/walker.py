@@ -25,6 +25,7 @@ BY_FIELD = {
     "voltage": "478",
     "current": "18.0",
     "speed": "1795",
+    "length": "8",
     "dead_voltage": "0.2",
 }
 

@@ -245,7 +245,11 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     ),
     (_STD, "IEC 60751: Pt100 is 100 ohm at 0 °C", "rtd-sound rtd-off"),
     (_TRADE, "an accessory must be clear of the frame", "accessory-to-frame accessory-low accessory-clear"),
-    (_TRADE, "the brake's coil against its marking", "brake-coil-fits brake-coil-off brake-not-lifting"),
+    (
+        _TRADE,
+        "the brake's coil against its marking",
+        "brake-coil-fits brake-coil-off brake-not-lifting brake-not-holding brake-works",
+    ),
     (_TRADE, "life halves per 10 °C above the class temperature", "frame-cool frame-hot life-shortened"),
     (_TRADE, "turned by hand, uncoupled", "shaft-free shaft-stiff shaft-jammed shaft-locked-coupled"),
     # trend

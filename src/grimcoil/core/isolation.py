@@ -18,8 +18,8 @@ CHARGED = frozenset({SourceKind.CAPACITOR, SourceKind.DRIVE_LINK})
 
 def sources_of(subject: Subject) -> tuple[Source, ...]:
     """The sources of the isolation card, and those that follow from the record: a second speed fed by itself, a control
-    circuit, heater or brake with a supply of its own, capacitors, a drive. The main one first. (common practice without
-    source)
+    circuit, heater or brake with a supply of its own, capacitors, a drive, the load that a brake holds. The main one
+    first. (common practice without source)
     """
     card = subject.position.sources
     given: dict[SourceKind, Source] = {one.kind: one for one in card if one.kind is not SourceKind.OTHER}
@@ -34,6 +34,7 @@ def sources_of(subject: Subject) -> tuple[Source, ...]:
         SourceKind.BRAKE: subject.fittings.brake_feed == BrakeFeed.SEPARATE,
         SourceKind.CAPACITOR: "capacitor" in fitted,
         SourceKind.DRIVE_LINK: starter in (Starter.DRIVE, Starter.SOFT),
+        SourceKind.STORED_LOAD: subject.fittings.brake,
     }
     made = [given.get(kind, Source(kind)) for kind in SourceKind if kind in given or follows.get(kind)]
     return (*made, *others)

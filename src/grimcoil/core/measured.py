@@ -199,11 +199,12 @@ class LeadRollTest:
 
 @dataclass(frozen=True, slots=True)
 class BrakeTest:
-    """The brake's coil in ohms and to frame; whether it lifts."""
+    """The brake's coil in ohms and to frame; whether it lifts, whether it holds."""
 
     reading: Reading | None = None
     to_frame: Reading | None = None
     lifts: bool | None = None
+    holds: bool | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -209,12 +209,13 @@ class LeadRoll(AnyTest):
 
 
 class Brake(PlacedTest):
-    """The brake's coil, to frame, and whether it lifts."""
+    """The brake's coil, to frame, whether it lifts, whether it holds."""
 
     kind: Literal["brake"]
     reading: ReadingText | None = None
     to_frame: ReadingText | None = None
     lifts: bool | None = None
+    holds: bool | None = None
 
 
 class FrameTemperature(PlacedTest):

@@ -212,7 +212,7 @@ _READERS: dict[type, Callable[[Any, Around], core.Test]] = {
     ContactorCoil: _coil,
     Capacitor: _capacitor,
     LeadRoll: _rolls,
-    Brake: lambda g, a: core.BrakeTest(*_own_and_frame(g, a), g.lifts),
+    Brake: lambda g, a: core.BrakeTest(*_own_and_frame(g, a), g.lifts, g.holds),
     FrameTemperature: lambda g, a: core.FrameTemperatureTest(
         optional(g.reading, TEMPERATURE, f"{a.path}.reading"), a.conditions.ambient_temperature_c, g.spot
     ),

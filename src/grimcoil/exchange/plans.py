@@ -62,6 +62,7 @@ def _slot_document(step: Step, slot: Slot) -> dict[str, Any]:
         "functions": list(slot.functions),
         "choices": list(slot.choices),
         "suggest": slot.suggest,
+        "waited": slot.waited,
     }
 
 
@@ -96,6 +97,7 @@ def _slot(given: dict[str, Any], begins: str, suffix: str) -> Slot:
         given["place"].removeprefix(begins).removesuffix(suffix), given["label"], given["ask"],
         Input(given["input"]), given["field"], tuple(given["ends"]), Act(given["act"]), given["part"], given["t_s"],
         given["optional"], tuple(given["functions"]), tuple(given["choices"]), given["suggest"],
+        given.get("waited", False),
     )  # fmt: skip
 
 

@@ -263,7 +263,10 @@ _KINDS: dict[type, tuple[str, Callable[[Any], Json]]] = {
         "accessory",
         lambda t: {"what": t.what} | _flags(reading=_text(t.reading), to_frame=_text(t.to_frame)),
     ),
-    m.BrakeTest: ("brake", lambda t: _flags(reading=_text(t.reading), to_frame=_text(t.to_frame), lifts=t.lifts)),
+    m.BrakeTest: (
+        "brake",
+        lambda t: _flags(reading=_text(t.reading), to_frame=_text(t.to_frame), lifts=t.lifts, holds=t.holds),
+    ),
     m.FrameTemperatureTest: ("frame_temperature", lambda t: _flags(reading=_text(t.reading), spot=t.spot or None)),
     m.ShaftTest: ("shaft", lambda t: _flags(turns=t.turns, coupled=t.coupled)),
     m.LeadRollTest: (

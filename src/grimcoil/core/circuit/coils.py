@@ -91,6 +91,12 @@ def judge_brake(test: BrakeTest, fittings: Fittings, criteria: Criteria) -> Brak
     findings += to_frame_findings("brake's coil", test.to_frame, criteria)
     if test.lifts is False:
         findings.append(act("brake-not-lifting", "The brake doesn't lift: coil volts, rectifier, air gap, lining."))
+    if test.holds is False:
+        findings.append(
+            act("brake-not-holding", "The brake doesn't hold: springs, air gap, lining, oil. Secure the load first.")
+        )
+    if test.lifts and test.holds:
+        findings.append(sound("brake-works", "The brake lifts when it starts and holds when it stops."))
     return BrakeResult(
         ohm=ohm,
         deviation_percent=deviation,

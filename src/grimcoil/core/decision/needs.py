@@ -44,6 +44,7 @@ class Need:
 
     points: the pair, the line, or the leads joined on one side. to: leads on the other side of a hold between groups.
     together: the pairs that compare with this one. groups: numbers of the groups it reaches, as `groups_of` counts.
+    speed: at which speed of a motor with two it is read.
     """
 
     kind: NeedKind
@@ -53,6 +54,7 @@ class Need:
     to: tuple[str, ...] = ()
     together: tuple[str, ...] = ()
     groups: frozenset[int] = frozenset()
+    speed: str = ""
 
     @property
     def together_set(self) -> frozenset[str]:
@@ -140,7 +142,7 @@ def needs(scheme: str, occasion: str = Occasion.ROUTINE, forbidden: bool = False
     """
     if occasion == Occasion.CALL_OUT and not dead_begun:
         return Needs((Need(NeedKind.WALK, "walk", "the fault walk, until it points at motor or cable"),))
-    live = _live(occasion)
+    live = _live(scheme, occasion)
     if scheme not in OHM_SETS:
         stays = ("winding_resistance", "winding_to_winding", "insulation")
         first = Need(NeedKind.IDENTIFY, "identify", "the lead scheme: identify the leads first")
@@ -232,12 +234,29 @@ def _apart(scheme: str, a: frozenset[int], b: frozenset[int]) -> Need:
     return Need(NeedKind.BETWEEN, place, words, first, second, (), a | b)
 
 
-def _live(occasion: str) -> tuple[Need, ...]:
+_SPEEDS = frozenset({LeadScheme.TWO_WINDINGS, LeadScheme.TAPPED_RING, LeadScheme.TAPPED_STAR})
+
+
+def speeds_of(scheme: str) -> tuple[str, ...]:
+    """The speeds a motor of this scheme runs at by its own leads, the lower first; empty where it has one.
+
+    >>> speeds_of("two-speed-two-winding"), speeds_of("six-lead")
+    (('low', 'high'), ())
+    """
+    return ("low", "high") if scheme in _SPEEDS else ()
+
+
+def _live(scheme: str, occasion: str) -> tuple[Need, ...]:
     kind = _RUNNING.get(Occasion(occasion))
     if kind is None:
         return ()
     settled = "uncoupled, settled amps" if kind is NeedKind.NO_LOAD else "settled amps"
-    return (
-        *(Need(NeedKind.VOLTS, f"supply_voltage.{pair}", f"supply volts {pair}", (pair,)) for pair in LINE_PAIRS),
-        *(Need(kind, f"{kind}.{line}", f"{settled} in {line}", (line,)) for line in LINES),
-    )
+    out: list[Need] = []
+    for speed in speeds_of(scheme) or ("",):
+        at, words = (f"@{speed}", f" at {speed} speed") if speed else ("", "")
+        for pair in LINE_PAIRS:
+            place = f"supply_voltage.{pair}{at}"
+            out.append(Need(NeedKind.VOLTS, place, f"supply volts {pair}{words}", (pair,), speed=speed))
+        for line in LINES:
+            out.append(Need(kind, f"{kind}.{line}{at}", f"{settled} in {line}{words}", (line,), speed=speed))
+    return tuple(out)

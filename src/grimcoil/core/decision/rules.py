@@ -159,7 +159,8 @@ _ROWS: dict[Rank, tuple[tuple[str, str, str] | tuple[str, str, str, str] | tuple
             "repair-on-site",
             (
                 "pole-high-ohms coil-open-circuit coil-shorted capacitor-off brake-coil-off starter-coil-over"
-                " starter-coil-under brake-not-lifting accessory-to-frame overload-trips-high"
+                " starter-coil-under brake-not-lifting brake-not-holding"
+                " accessory-to-frame overload-trips-high"
             ),
             "starter, brake or protector, not the winding",
         ),

@@ -38,7 +38,7 @@ class Standing:
     """The needs that no test on record meets, those whose test proves nothing, those that failed, what is left out.
 
     stopped: needs that would be missing, but may not be asked for: what is live after a failed dead test, the
-    insulation of what is open.
+    insulation of what is open. opened: leads of the groups in which something is open.
     """
 
     missing: tuple[Need, ...] = ()
@@ -47,6 +47,7 @@ class Standing:
     left_out: tuple[LeftOut, ...] = ()
     at_box: frozenset[str] = frozenset()
     stopped: tuple[Stopped, ...] = ()
+    opened: frozenset[str] = frozenset()
 
     @property
     def failed_words(self) -> str:
@@ -78,13 +79,14 @@ def standing(done: Done, subject: Subject, occasion: str) -> Standing:
     holds = [*done.get("insulation", ()), *done.get("winding_to_winding", ())]
     wanted = needs(scheme, occasion, subject.winding.insulation_test_forbidden, bool(ohms or holds))
     amps = _by_line(done.get("line_current", ()), line_of, "readings")
-    graded: dict[NeedKind, Mapping[str, Grade]] = {
+    graded: dict[NeedKind, _BySpeed] = {
         NeedKind.VOLTS: _by_line(done.get("supply_voltage", ()), line_pair_of, "line_to_line"),
         NeedKind.AMPS: amps,
         NeedKind.NO_LOAD: amps,
     }
     sets = _by_set(ohms)
-    reached = _reached(holds, scheme)
+    opened = open_groups(ohms, scheme)
+    reached = _reached(holds, scheme, opened)
     out: dict[Grade, list[Need]] = {grade: [] for grade in Grade}
     for need in wanted.keys:
         if need.kind is NeedKind.OHMS:
@@ -98,7 +100,9 @@ def standing(done: Done, subject: Subject, occasion: str) -> Standing:
         elif need.kind is NeedKind.BETWEEN:
             grade = _between_grade(need, reached, scheme)
         else:
-            grade = graded.get(need.kind, _NONE).get(need.points[0] if need.points else "", Grade.NOT_MADE)
+            by_speed = graded.get(need.kind, _NONE)
+            point = need.points[0] if need.points else ""
+            grade = max(by_speed.get((part, point), Grade.NOT_MADE) for part in {need.speed, ""})
         out[grade].append(need)
     made = Standing(
         (*out[Grade.NOT_MADE], *out[Grade.BOX_FIRST]),
@@ -107,7 +111,8 @@ def standing(done: Done, subject: Subject, occasion: str) -> Standing:
         wanted.left_out,
         frozenset(need.place for need in out[Grade.BOX_FIRST]),
     )
-    return _with_stops(made, open_groups(ohms, scheme))
+    leads = frozenset(lead for number in opened for lead in groups_of(scheme)[number])
+    return _with_stops(replace(made, opened=leads) if leads else made, opened)
 
 
 def _with_stops(made: Standing, opened: frozenset[int]) -> Standing:
@@ -138,7 +143,8 @@ def open_groups(ohms: Sequence[tuple[ResistanceTest, ResistanceResult]], scheme:
     return frozenset(out)
 
 
-_NONE: Mapping[str, Grade] = {}
+_BySpeed = Mapping[tuple[str, str], Grade]
+_NONE: _BySpeed = {}
 _Sets = dict[tuple[frozenset[str], str], Grade]
 
 
@@ -155,14 +161,17 @@ def _by_set(ohms: Sequence[tuple[ResistanceTest, ResistanceResult]]) -> _Sets:
 
 def _by_line(
     done: Sequence[tuple[Any, Result]], canonical: Callable[[str], str | None], readings: str
-) -> dict[str, Grade]:
-    """The best grade of each line, or pair of lines, that was read."""
-    out: dict[str, Grade] = {}
+) -> dict[tuple[str, str], Grade]:
+    """The best grade of each line, or pair of lines, that was read, by the speed it was read at; a test that names none
+    counts for each.
+    """
+    out: dict[tuple[str, str], Grade] = {}
     for test, result in done:
         grade = _graded(result, at_starter=False)
         for name in getattr(test, readings):
-            key = canonical(name)
-            if key is not None:
+            point = canonical(name)
+            if point is not None:
+                key = (test.hookup.part or "", point)
                 out[key] = max(out.get(key, Grade.NOT_MADE), grade)
     return out
 
@@ -182,7 +191,12 @@ class _Reached:
     index: frozenset[int]
 
 
-def _reached(holds: Sequence[tuple[InsulationTest, InsulationResult]], scheme: str) -> _Reached:
+def _reached(
+    holds: Sequence[tuple[InsulationTest, InsulationResult]], scheme: str, opened: frozenset[int]
+) -> _Reached:  # fmt: skip
+    """opened: groups in which something is open: a hold of some of their leads says nothing of the others."""
+    parts: dict[int, set[str]] = {}
+    failed: set[int] = set()
     frame: dict[int, Grade] = {}
     between: dict[tuple[int, int], Grade] = {}
     index: set[int] = set()
@@ -197,12 +211,23 @@ def _reached(holds: Sequence[tuple[InsulationTest, InsulationResult]], scheme: s
         others = groups_touched(test.to, scheme)
         if test.to_frame:
             for number in ends:
+                if number in opened and grade is Grade.PROVEN and not _whole(test, scheme, number, parts):
+                    continue
                 frame[number] = max(frame.get(number, Grade.NOT_MADE), grade)
+                failed |= {number} if grade is Grade.FAILED else set()
         for a in ends:
             for b in others - ends:
                 pair = (min(a, b), max(a, b))
                 between[pair] = max(between.get(pair, Grade.NOT_MADE), grade)
+    frame |= dict.fromkeys(failed & opened, Grade.FAILED)  # a part that failed isn't passed by another
     return _Reached(frame, between, frozenset(index))
+
+
+def _whole(test: InsulationTest, scheme: str, number: int, parts: dict[int, set[str]]) -> bool:
+    """Whether every lead of an open group was held by now, all of them joined or part by part."""
+    leads = set(groups_of(scheme)[number])
+    parts.setdefault(number, set()).update(leads.intersection(test.ends) if test.ends else leads)
+    return parts[number] == leads
 
 
 def _ends(test: InsulationTest, scheme: str) -> frozenset[int]:

@@ -8,7 +8,7 @@ from grimcoil.core.measured import AccessoryTest, BrakeTest, CapacitorTest, Shaf
 from grimcoil.core.plan.entries import Given
 from grimcoil.core.plan.parts.aside import CAPACITOR, SINGLE, SWITCH
 from grimcoil.core.plan.parts.dead import DISC, OPENS, TURNS
-from grimcoil.core.plan.parts.live import WAYS
+from grimcoil.core.plan.parts.live import HOLDS, LIFTS, WAYS
 from grimcoil.core.plan.steps import Step
 from grimcoil.core.readings import Reading
 from grimcoil.core.side.single_phase import (
@@ -117,6 +117,13 @@ def _capacitors(given: Given, step: Step) -> Tests:
             )
 
 
+def _brake(given: Given, step: Step) -> Tests:
+    lifts, holds = (given.said(f"{step.key}.{name}") for name in ("lifts", "holds"))
+    if lifts in LIFTS or holds in HOLDS:
+        yield "", BrakeTest(lifts=None if lifts is None else lifts == LIFTS[0],
+                            holds=None if holds is None else holds == HOLDS[0])  # fmt: skip
+
+
 def _surge(given: Given, step: Step) -> Tests:
     peak, apart = (given.kept.figure(f"{step.key}.{key}") for key in ("peak", "apart"))
     result = given.said(f"{step.key}.result")
@@ -174,4 +181,5 @@ BESIDE: dict[str, Callable[[Given, Step], Tests]] = {
     "sparking": _sparking,
     "starter": _starter,
     "grease": _grease,
+    "brake": _brake,
 }

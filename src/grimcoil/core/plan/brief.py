@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 
-from grimcoil.core.choices import LeadScheme, Occasion, School, SourceKind, Starter
-from grimcoil.core.decision.needs import Need, NeedKind, needs
+from grimcoil.core.choices import BrakeFeed, LeadScheme, Occasion, School, SourceKind, Starter
+from grimcoil.core.decision.needs import Need, NeedKind, needs, speeds_of
 from grimcoil.core.insulation.judge import rated_v
 from grimcoil.core.insulation.voltage import advised
 from grimcoil.core.isolation import sources_of
@@ -30,7 +30,7 @@ class Brief:
     the usual one, V DC. resolution_ohm: what an ohmmeter has to resolve to show the balance, where the ohms are known.
     system: how the supply stands to earth, where declared. taking: steps wanted beside the recipe's own, of `EXTRAS`.
     frequency_hz: the plate's. sources: what is locked and proved dead, each by itself; local: the disconnect is at the
-    motor, so that its line side stays live.
+    motor, so that its line side stays live; brake_on_lines: two of the lines feed the brake.
     """
 
     scheme: str
@@ -47,6 +47,17 @@ class Brief:
     frequency_hz: float | None = None
     sources: tuple[Source, ...] = (Source(SourceKind.MAIN),)
     local: bool = False
+    brake_on_lines: bool = False
+
+    @property
+    def speeds(self) -> tuple[str, ...]:
+        """Each speed its leads have, the lower first; one without a name where there is one."""
+        return speeds_of(self.scheme) or ("",)
+
+    @property
+    def linked(self) -> bool:
+        """Whether links may lie between its leads: they come off before each winding is read by itself."""
+        return len(self.groups) > 1 and self.scheme != LeadScheme.TWO_WINDINGS
 
     @property
     def known(self) -> bool:
@@ -123,6 +134,7 @@ def brief_of(
         subject.plate.frequency_hz,
         sources_of(subject),
         subject.position.local,
+        subject.fittings.brake_feed == BrakeFeed.TWO_LINES,
     )
 
 

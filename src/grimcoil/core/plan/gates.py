@@ -155,10 +155,19 @@ def _energised(at: Situation, step: Step, slot: Slot) -> str | None:
     return None if begins else "power was restored"
 
 
-def _unproved(at: Situation, _: Step, __: Slot) -> str | None:
-    if at.safety.proved_at is not None or not at.plan.proofs:
+def _unproved(at: Situation, step: Step, _: Slot) -> str | None:
+    if at.safety.proved_at is not None or not at.plan.proofs or _proved_here(at, step):
         return None
     return at.safety.fault or "not proved dead"
+
+
+def _proved_here(at: Situation, step: Step) -> bool:
+    """Whether the proof made at this step's own place is whole, where another place's isn't yet."""
+    if at.safety.energised or at.safety.live is not None:
+        return False
+    phase = at.plan.phase_of(step)
+    here = [p for p in at.plan.proofs if p.where == step.where and at.plan.phase_of(p) == phase == at.safety.phase]
+    return bool(here) and all(proof.key in at.safety.proved_steps for proof in here)
 
 
 def _banned(at: Situation, _: Step, __: Slot) -> str | None:

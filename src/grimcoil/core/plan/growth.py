@@ -11,13 +11,13 @@ from typing import Any
 from grimcoil.core.assessment import Assessment, kind_of
 from grimcoil.core.choices import Occasion
 from grimcoil.core.decision.needs import NeedKind
-from grimcoil.core.decision.standing import OPEN
+from grimcoil.core.decision.standing import OPEN, OPEN_STOPS
 from grimcoil.core.findings import Verdict
 from grimcoil.core.measured import JobRecord
 from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.parts import dead, holds, safe
 from grimcoil.core.plan.recipes import DEAD_PATH, numbered
-from grimcoil.core.plan.steps import Act, Plan, Step, Where
+from grimcoil.core.plan.steps import OPEN_PARTS, PROOF, Act, Circuit, Plan, Step, Where
 from grimcoil.core.points import groups_touched
 from grimcoil.core.together import through_cable
 
@@ -150,11 +150,59 @@ RULES: tuple[Rule, ...] = (
         (_OHMS,), "an open on a warm motor may be its protector",
     ),
     Rule(
+        OPEN_PARTS, lambda k: bool(open_parts(k)),
+        lambda k: tuple(step for part in open_parts(k) for step in holds.part_at(k.brief, part, _spot(k))),
+        (_FRAME, "discharge"), "the winding is open: each part that can be reached is tested by itself",
+    ),
+    Rule(
+        "rejoin-at-box", lambda k: any(_fails(kind)(k) for kind in (NeedKind.OHMS, NeedKind.BETWEEN, NeedKind.FRAME)),
+        lambda _: safe.reconnect_box(BOX), ("by_hand", "connection"), "its leads were lifted in the motor box too",
+    ),
+    Rule(
         "drying", _wet_fails,
         lambda k: (*dead.drying(), *holds.insulation_at(k.brief, dead.place_of(k.brief), AGAIN)), (_FRAME, "discharge"),
         "the wet winding failed, or can't be judged yet",
     ),
 )  # fmt: skip
+
+
+def _spot(known: Known) -> Where:
+    """Where what comes next is read: the motor box once it was opened for a failure."""
+    return Where.BOX if _fails(NeedKind.OHMS)(known) else dead.place_of(known.brief)
+
+
+def open_parts(known: Known) -> tuple[tuple[str, ...], ...]:
+    """What is left of a group that is open: leads that still read through to each other, or one by itself. Empty while
+    nothing is open for sure, its open is being looked into, or no insulation tester may be used.
+    """
+    stopped = [one.need for one in known.whole.stands.stopped if one.because == OPEN_STOPS]
+    if known.brief.ohmmeter_only or _open_and_warm(known):
+        return ()
+    through: set[frozenset[str]] = {
+        frozenset(pair.split("-"))
+        for result in known.whole.winding_resistance
+        for pair, ohm in result.ohms.items()
+        if ohm is not None
+    }
+    out: list[tuple[str, ...]] = []
+    for need in stopped:
+        if need.kind is NeedKind.FRAME:
+            out += parts_of(need.points, through)
+    return tuple(dict.fromkeys(out))
+
+
+def parts_of(leads: Sequence[str], through: Collection[frozenset[str]]) -> list[tuple[str, ...]]:
+    """Leads in parts that read through, in the order of the box.
+
+    >>> parts_of(("1", "2", "3"), {frozenset({"2", "3"})})
+    [('1',), ('2', '3')]
+    """
+    part = {lead: {lead} for lead in leads}
+    for pair in through:
+        joined = set().union(*(part.get(lead, set()) for lead in pair))
+        for lead in joined:
+            part[lead] = joined
+    return list(dict.fromkeys(tuple(lead for lead in leads if lead in part[each]) for each in leads))
 
 
 def _any_dead(known: Known) -> bool:
@@ -168,7 +216,7 @@ def grow(plan: Plan, known: Known) -> Plan:
     stays and says so; one whose repeat was read did what it came for and keeps its reason. Each key comes once, by the
     first rule that wants it.
     """
-    steps = [step for step in plan.steps if not step.rule]
+    steps = [_back(step, known.begun) for step in plan.steps if not step.rule]
     standing = {step.key: step for step in plan.steps if step.rule}
     repeated = {step.rule for key, step in standing.items() if step.suffix == AGAIN and key in known.begun}
     wanted: set[str] = set()
@@ -188,8 +236,35 @@ def grow(plan: Plan, known: Known) -> Plan:
         if key not in wanted and (key in known.begun or _holds_on(step, standing, known.begun)):
             because = step.because if step.rule in repeated else NO_LONGER
             steps.insert(_beside(steps, plan, step), replace(step, because=because))
-    grown = numbered(steps)
+    grown = numbered(_at_box(steps, known.begun))
     return plan if grown == plan.steps else replace(plan, steps=grown)
+
+
+AT_BOX = "the motor box is open: what is still to be read dead is read there"
+STAYS = (Act.LIFT, Act.CHECK_JOINING, Act.JOIN, *PROOF)
+
+
+def _at_box(steps: Sequence[Step], begun: Collection[str]) -> list[Step]:
+    """Once the box took over, every dead step behind it that wasn't begun at the starter is at the box."""
+    first = next((i for i, step in enumerate(steps) if step.suffix == BOX), len(steps))
+    begun_holds = {step.hold for step in steps if step.hold and step.key in begun}
+    return [
+        replace(step, where=Where.BOX, because=step.because or AT_BOX)
+        if i > first and _moves(step) and step.key not in begun and step.hold not in begun_holds
+        else step
+        for i, step in enumerate(steps)
+    ]
+
+
+def _moves(step: Step) -> bool:
+    return step.where == Where.STARTER and step.circuit is not Circuit.LIVE and not step.does(*STAYS)
+
+
+def _back(step: Step, begun: Collection[str]) -> Step:
+    """A step of the recipe as it was before the box took over; one that was begun there stays."""
+    if step.because != AT_BOX or step.key in begun:
+        return step
+    return replace(step, where=Where.STARTER, because="")
 
 
 def _holds_on(step: Step, standing: dict[str, Step], begun: Collection[str]) -> bool:

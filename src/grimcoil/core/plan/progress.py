@@ -7,7 +7,6 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from enum import StrEnum
 
-from grimcoil.core.decision.needs import NeedKind
 from grimcoil.core.decision.standing import OPEN_STOPS, Standing
 from grimcoil.core.errors import GateClosed, Unknown
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED, Entry, Kept
@@ -24,7 +23,7 @@ from grimcoil.core.plan.gates import (
     shut,
 )
 from grimcoil.core.plan.safety import Safety, Site, fold
-from grimcoil.core.plan.steps import HOLD, PROOF, Act, Plan, Slot, Step
+from grimcoil.core.plan.steps import HOLD, OPEN_PARTS, PROOF, Act, Plan, Slot, Step
 
 NOTHING = Standing()
 NONE_FAILED: Mapping[str, str] = {}
@@ -166,13 +165,12 @@ def _given_up(step: Step, at: Situation) -> bool:
 def stops_of(plan: Plan, stands: Standing) -> dict[str, str]:
     """Steps that aren't asked for as the readings stand, each with what stops it: by its key."""
     why = {one.need.place: one.because for one in stands.stopped}
-    opened = {lead for one in stands.stopped if one.because == OPEN_STOPS for lead in one.need.points}
-    framed = {lead for one in stands.stopped if one.need.kind is NeedKind.FRAME for lead in one.need.points}
     failed = f"failed at {stands.failed_words}" if stands.failed_words else ""
     out: dict[str, str] = {}
     for step in plan.steps:
         stops = next((why[place] for place in step.needed if place in why), "")
-        if not stops and step.does(Act.APPLY) and framed & opened & _leads_of(step):  # all joined
+        joined = step.does(Act.APPLY) and step.rule != OPEN_PARTS
+        if not stops and joined and stands.opened & _leads_of(step):
             stops = OPEN_STOPS
         if not stops and _is_discharge(step):  # of a hold that isn't made
             stops = out.get(step.hold, "")

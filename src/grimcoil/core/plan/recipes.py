@@ -12,7 +12,7 @@ from grimcoil.core.plan.brief import Brief, Part
 from grimcoil.core.plan.parts import aside, dead, holds, live, safe
 from grimcoil.core.plan.steps import Plan, Step
 
-VERSION = 6
+VERSION = 7
 _OPENED: tuple[Part, ...] = (
     safe.isolate, safe.prove_dead, safe.prove_dead_box, safe.as_found, safe.separate, dead.instrument_check,
     dead.temperature,
@@ -22,17 +22,17 @@ _HELD: tuple[Part, ...] = (holds.between, holds.insulation, aside.surge, dead.by
 DEAD_PATH: tuple[Part, ...] = (*_OPENED, *_OHMS, *_HELD)
 _BACK: tuple[Part, ...] = (safe.connection, safe.reconnect, safe.restore)
 RECIPES: dict[Occasion, tuple[Part, ...]] = {
-    Occasion.ROUTINE: (*DEAD_PATH, *_BACK, live.supply, live.current, live.extras, live.lead_roll, live.close),
+    Occasion.ROUTINE: (*DEAD_PATH, *_BACK, live.running, live.extras, live.lead_roll, live.close),
     Occasion.CALL_OUT: (live.walk, live.close),
     Occasion.ACCEPTANCE: (
-        *DEAD_PATH, *_BACK, live.rotation, live.supply, live.uncoupled_run, live.extras, live.close,
+        *DEAD_PATH, *_BACK, live.rotation, live.uncoupled, live.extras, live.close,
     ),
     Occasion.WET: (
         *_OPENED, holds.insulation, *_OHMS, holds.between, aside.surge, dead.by_hand, aside.grease, live.close,
     ),
     Occasion.LEADS: (
         *_OPENED, dead.identify, safe.joining, *_OHMS, *_HELD, safe.reconnect, safe.restore, live.rotation,
-        live.supply, live.current, live.extras, live.lead_roll, live.close,
+        live.running, live.extras, live.lead_roll, live.close,
     ),
     Occasion.DEAD_ONLY: (
         safe.prove_dead_floor, safe.as_found, safe.separate, dead.instrument_check, dead.temperature, *_OHMS, *_HELD,

@@ -12,6 +12,7 @@ from grimcoil.core.choices import Occasion, Spot
 from grimcoil.core.findings import Result
 from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.measured import (
+    ANYWHERE,
     CableTest,
     ContactTest,
     CurrentTest,
@@ -102,7 +103,7 @@ def _by_ohmmeter(given: Given, step: Step) -> Tests:
 def _supply(given: Given, step: Step) -> Tests:
     if volts := given.readings(step):
         earth = {line: volts.pop(line) for line in LINES if line in volts}
-        yield "", SupplyTest(volts, earth)
+        yield "", SupplyTest(volts, earth, hookup=_at_speed(step))
 
 
 def _current(given: Given, step: Step) -> Tests:
@@ -110,7 +111,13 @@ def _current(given: Given, step: Step) -> Tests:
     turns = amps.pop(SPEED, None)
     if amps:
         loaded = False if step.kind == "uncoupled_run" else None
-        yield "", CurrentTest(amps, loaded=loaded, speed_rpm=None if turns is None else turns.amount.value)
+        rpm = None if turns is None else turns.amount.value
+        yield "", CurrentTest(amps, loaded=loaded, hookup=_at_speed(step), speed_rpm=rpm)
+
+
+def _at_speed(step: Step) -> Hookup:
+    """Where a motor of two speeds was read at one of them."""
+    return Hookup(part=step.winding) if step.winding else ANYWHERE
 
 
 def _rolls(given: Given, step: Step) -> Tests:
@@ -131,7 +138,9 @@ def _cable(given: Given, step: Step) -> Tests:
 
 def _contacts(given: Given, step: Step) -> Tests:
     if drops := given.readings(step):
-        amps = [v for line in LINES if (v := given.kept.figure(f"line_current.{line}")) is not None]
+        read = (given.readings(s) for s in given.plan.steps if s.kind == "line_current")
+        amps = [one.amount.value for one in next((some for some in read if some), {}).values()
+                if one.amount.is_exact]  # fmt: skip
         yield "", ContactTest(drops, sum(amps) / len(amps) if amps else None)
 
 

@@ -68,6 +68,7 @@ PROOF = frozenset({Act.LOCK, Act.TRY_START, Act.PROVE_TESTER, Act.POINT_DEAD})
 HOLD = frozenset({Act.APPLY, Act.MARK, Act.REMOVE, Act.SHORT, Act.REMOVE_AND_SHORT, Act.RESIDUAL})
 POWER = frozenset({Act.CHECK_JOINING, Act.JOIN, Act.RESTORE, Act.LIVE_READING})
 MOVED = "it moved"
+OPEN_PARTS = "open-parts"  # the rule that brings each part of an open winding
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,10 +90,15 @@ class Slot:
     functions: tuple[str, ...] = ()
     choices: tuple[str, ...] = ()
     suggest: str = ""
+    waited: bool = False
 
     @property
     def asked(self) -> bool:
-        """Whether the path waits for it: words and volts that may be left out are kept by who has them."""
+        """Whether the path waits for it. waited: it does, though it may be answered by *not read*; in older plans words
+        and volts that may be left out were kept by who had them.
+        """
+        if self.waited:
+            return True
         beside = self.act is Act.LIVE_READING and self.field == "voltage" and "E" in self.ends  # volts to earth
         return not self.optional or (self.input is not Input.WORDS and not beside)
 

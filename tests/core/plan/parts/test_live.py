@@ -17,7 +17,7 @@ from grimcoil.core.plan.brief import (
 from grimcoil.core.plan.parts import live
 from grimcoil.core.plan.steps import Act, Circuit
 
-PARTS = (live.supply, live.current, live.rotation, live.uncoupled_run, live.walk)
+PARTS = (live.running, live.rotation, live.uncoupled, live.walk)
 
 
 @pytest.mark.parametrize("part", PARTS, ids=lambda part: part.__name__)
@@ -29,10 +29,10 @@ def test_every_live_step_warns(part):
 
 @pytest.mark.parametrize("system", [None, *SupplySystem])
 def test_volts_to_earth_are_asked_where_the_system_stands_on_earth(system):
-    (step,) = live.supply(Brief("three-lead", system=system))
+    step, _ = live.running(Brief("three-lead", system=system))
     to_earth = [slot for slot in step.slots if "E" in slot.ends]
     assert len(to_earth) == (3 if system in live.EARTHED else 0)
-    assert all(slot.optional and not slot.asked for slot in to_earth)
+    assert all(slot.optional and slot.asked for slot in to_earth)
 
 
 def test_extras_only_as_wanted():

@@ -5,7 +5,8 @@ import pytest
 from grimcoil.core.choices import LeadScheme, Occasion
 from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.parts import safe
-from grimcoil.core.plan.steps import Act
+from grimcoil.core.plan.steps import Act, Input
+from grimcoil.core.subject import Fitting
 
 
 @pytest.mark.parametrize("scheme", list(LeadScheme))
@@ -41,4 +42,13 @@ def test_given_back_in_order():
             for slot in step.slots if slot.act is not Act.NONE]  # fmt: skip
     assert acts == [Act.CHECK_JOINING, Act.JOIN, Act.RESTORE]
     assert safe.connection(Brief("unknown")) == ()
-    assert "tester near them" in safe.separate(Brief("three-lead", starter="drive"))[0].slots[0].ask
+
+
+def test_what_hangs_on_the_leads_is_taken_off_by_name():
+    heater, brake = Fitting("thermistor", ("P1", "P2")), Fitting("capacitor")
+    (step,) = safe.separate(Brief("six-lead", starter="drive", brake=True, fittings=(heater, brake)))
+    keys = ["drive-apart", "links-apart", "apart-P1-P2", "apart-capacitor-1", "apart-brake-1", "apart"]
+    assert [slot.key for slot in step.slots] == keys
+    assert "No tester on those terminals" in step.slots[0].ask
+    assert all(slot.input is Input.CONFIRM for slot in step.slots)
+    assert [slot.key for slot in safe.separate(Brief("three-lead"))[0].slots] == ["apart"]

@@ -190,7 +190,7 @@ def by_hand(brief: Brief) -> tuple[Step, ...]:
         *(slot for name, holders in brushes_of(brief) for slot in _brushes(name, holders)),
         Slot(
             "seen", "Seen", "Box, lugs, tape, vents, fan, brake: what is not as it should be; several with ;",
-            Input.WORDS, optional=True, choices=(*SEEN, *(aside.GEAR if aside.has_brushes(brief) else ())),
+            Input.WORDS, optional=True, waited=True, choices=(*SEEN, *(aside.GEAR if aside.has_brushes(brief) else ())),
         ),
     )  # fmt: skip
     caution = "Hands off the shaft until everything is locked and blocked."

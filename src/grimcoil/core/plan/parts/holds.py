@@ -42,6 +42,13 @@ def insulation_at(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, .
     return tuple(step for need in needed for step in _hold(brief, need, where, suffix))
 
 
+def part_at(brief: Brief, leads: tuple[str, ...], where: Where) -> tuple[Step, ...]:
+    """A part of an open winding against the frame, the rest of its leads earthed."""
+    words = f"insulation of {', '.join(leads)} to frame, held 1 minute"
+    need = Need(NeedKind.FRAME, f"insulation.{'-'.join(leads)}.60", words, leads, ("frame",))
+    return _hold(brief, need, where, "")
+
+
 def _all_joined(brief: Brief, needed: Sequence[Need]) -> Need:
     sets = frozenset(number for need in needed for number in need.groups)
     words = "insulation of all leads joined to frame, held 1 minute"

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from grimcoil.core.choices import SupplySystem
 from grimcoil.core.plan.brief import LEAD_ROLL, Brief
 from grimcoil.core.plan.parts import aside, safe
@@ -11,11 +13,33 @@ from grimcoil.core.points import LINE_PAIRS, LINES
 EARTHED = frozenset({SupplySystem.WYE_EARTHED, SupplySystem.CORNER_EARTHED, SupplySystem.HIGH_LEG})
 WAYS = ("right way", "wrong way")
 SPEED = "speed"
+LIFTS = ("lifts", "drags or stays on")
+HOLDS = ("holds", "slips")
 LIVE_WORK = "Live work: only by those qualified, under your site's rules."
 
 
-def supply(brief: Brief) -> tuple[Step, ...]:
-    """The volts while it runs, and to earth where the supply's system is declared."""
+def running(brief: Brief) -> tuple[Step, ...]:
+    """Volts, then settled amps; a motor of two speeds at the low one first."""
+    return tuple(step for speed in brief.speeds for step in (supply_at(brief, speed), current_at(brief, speed)))
+
+
+def uncoupled(brief: Brief) -> tuple[Step, ...]:
+    """The same without load: the baseline of later ones."""
+    return tuple(step for speed in brief.speeds for step in (supply_at(brief, speed), uncoupled_at(brief, speed)))
+
+
+def _at_speed(step: Step, speed: str) -> Step:
+    if not speed:
+        return step
+    key, suffix = f"{step.key}@{speed}", f"@{speed}"
+    caution = f"Running at {speed} speed. {step.caution}"
+    return replace(
+        step, key=key, suffix=suffix, winding=speed, title=f"{step.title}, {speed} speed", caution=caution
+    )  # fmt: skip
+
+
+def supply_at(brief: Brief, speed: str) -> Step:
+    """Volts between lines while it runs, and to earth where the supply's system is declared."""
     slots = [
         Slot(
             pair, pair.replace("-", "–"), "Volts {} to {}, motor running".format(*pair.split("-")), field="voltage",
@@ -27,16 +51,15 @@ def supply(brief: Brief) -> tuple[Step, ...]:
         slots += [
             Slot(
                 line, f"{line}–earth", f"Volts {line} to earth", field="voltage", ends=(line, "E"),
-                act=Act.LIVE_READING, part=line, optional=True, functions=("volt-ac",),
+                act=Act.LIVE_READING, part=line, optional=True, functions=("volt-ac",), waited=True,
             )
             for line in LINES
         ]  # fmt: skip
-    return (
-        Step(
-            "supply_voltage", 0, "Supply volts", Where.STARTER, Circuit.LIVE, tuple(slots), LIVE_WORK, False,
-            "Voltmeter", kind="supply_voltage",
-        ),
+    step = Step(
+        "supply_voltage", 0, "Supply volts", Where.STARTER, Circuit.LIVE, tuple(slots), LIVE_WORK, False,
+        "Voltmeter", kind="supply_voltage",
     )  # fmt: skip
+    return _at_speed(step, speed)
 
 
 def _amps(line: str, how: str) -> Slot:
@@ -46,15 +69,30 @@ def _amps(line: str, how: str) -> Slot:
     )
 
 
-def current(_: Brief) -> tuple[Step, ...]:
+def current_at(brief: Brief, speed: str) -> Step:
     """Settled amps of each line."""
     slots = tuple(_amps(line, "Settled") for line in LINES)
     caution = f"{LIVE_WORK} One conductor at a time, settled value, rated clamp."
+    if brief.brake_on_lines:
+        caution = f"{caution} The brake is fed from two of these lines: they carry its current too."
+    step = Step(
+        "line_current", 0, "Line currents", Where.STARTER, Circuit.LIVE, slots, caution, False, "Clamp meter",
+        kind="line_current",
+    )  # fmt: skip
+    return _at_speed(step, speed)
+
+
+def brake(brief: Brief) -> tuple[Step, ...]:
+    """Whether the brake lifts as it starts, and holds as it stops; only where one is on record."""
+    if not brief.brake:
+        return ()
+    lifts = Slot("lifts", "Lifts", "At the start: does the brake lift at once, without rubbing", Input.CHOICE,
+                 act=Act.LIVE_READING, choices=LIFTS, part="lifts")  # fmt: skip
+    holds = Slot("holds", "Holds", "Stopped: does the brake hold the load where it stands", Input.CHOICE,
+                 act=Act.LIVE_READING, choices=HOLDS, part="holds")  # fmt: skip
+    caution = "Nobody under the load, nobody in its way. Keep clear of the shaft: it may start by itself."
     return (
-        Step(
-            "line_current", 0, "Line currents", Where.STARTER, Circuit.LIVE, slots, caution, False, "Clamp meter",
-            kind="line_current",
-        ),
+        Step("brake", 0, "Brake", Where.SHAFT, Circuit.LIVE, (lifts, holds), caution, False, "", kind="brake"),
     )  # fmt: skip
 
 
@@ -70,26 +108,32 @@ def rotation(_: Brief) -> tuple[Step, ...]:
     return (Step("rotation", 0, "Rotation", Where.SHAFT, Circuit.LIVE, slots, caution, kind="rotation"),)
 
 
-def uncoupled_run(_: Brief) -> tuple[Step, ...]:
-    """Amps without load: the baseline of later ones."""
-    speed = Slot(
+def uncoupled_at(_: Brief, speed: str) -> Step:
+    """Amps without load."""
+    turns = Slot(
         "speed", "Speed", "Speed of the shaft, uncoupled, where a tachometer is at hand", field="speed",
         act=Act.LIVE_READING, part=SPEED, optional=True,
     )  # fmt: skip
-    slots = (*(_amps(line, "Uncoupled, settled") for line in LINES), speed)
-    return (
-        Step(
-            "uncoupled_run", 0, "Uncoupled run", Where.STARTER, Circuit.LIVE, slots, LIVE_WORK, False, "Clamp meter",
-            kind="uncoupled_run",
-        ),
+    slots = (*(_amps(line, "Uncoupled, settled") for line in LINES), turns)
+    step = Step(
+        "uncoupled_run", 0, "Uncoupled run", Where.STARTER, Circuit.LIVE, slots, LIVE_WORK, False, "Clamp meter",
+        kind="uncoupled_run",
     )  # fmt: skip
+    return _at_speed(step, speed)
 
 
 def extras(brief: Brief) -> tuple[Step, ...]:
     """What is wanted of the running motor beside its volts and amps."""
     made = {"contact_drop": _contact_drop, "frame_temperature": _frame_temperature}
     own = tuple(made[name]() for name in made if name in brief.taking)
-    return (*own, *aside.vibration(brief), *aside.sparking(brief), *aside.starter(brief), *aside.capacitor_live(brief))
+    return (
+        *brake(brief),
+        *own,
+        *aside.vibration(brief),
+        *aside.sparking(brief),
+        *aside.starter(brief),
+        *aside.capacitor_live(brief),
+    )
 
 
 # The first roll is the motor as it is joined; then all three leads move on by one terminal, twice. Rotation stays.
@@ -144,7 +188,7 @@ def _frame_temperature() -> Step:
             "reading", "Frame", "At the marked spot, after steady work", field="temperature", act=Act.LIVE_READING,
             part="frame", optional=True,
         ),
-        Slot("spot", "Spot", "Where on the frame", Input.WORDS, optional=True),
+        Slot("spot", "Spot", "Where on the frame", Input.WORDS, optional=True, waited=True),
     )  # fmt: skip
     caution = "Guards stay on; mind the shaft and hot metal."
     return Step(

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections import Counter
 from itertools import pairwise
 
-from grimcoil.core.choices import SourceKind
+from grimcoil.core.choices import SourceKind, Starter
 from grimcoil.core.isolation import CHARGED, ELECTRIC, source_words
 from grimcoil.core.plan.brief import ELECTRONIC, Brief
+from grimcoil.core.plan.parts.aside import CAPACITOR, fitted, named
 from grimcoil.core.plan.steps import MOVED, Act, Circuit, Input, Slot, Step, Where
 from grimcoil.core.points import LINE_PAIRS, TO_EARTH
 
@@ -158,8 +159,9 @@ def as_found_at(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, ...
         ask = "How many leads, their marks and colours, what each is on"
         slots = (Slot("leads", "Leads", ask, Input.WORDS, act=Act.LIFT),)
     links = Slot(
-        "links", "Links and colours", "Links, straps, colours of the cores, as they lie", Input.WORDS, optional=True
-    )
+        "links", "Links and colours", "Links, straps, colours of the cores, as they lie", Input.WORDS, optional=True,
+        waited=True,
+    )  # fmt: skip
     caution = "Write down what you lift before you lift it, then set the leads apart, floating."
     key, title = f"as_found{suffix}", "As-found leads"
     return (Step(key, 0, title, where, Circuit.DEAD, (*slots, links), caution, suffix=suffix),)
@@ -167,11 +169,30 @@ def as_found_at(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, ...
 
 def separate(brief: Brief) -> tuple[Step, ...]:
     """Nothing stays on the leads that a test voltage could harm, or that would be measured along."""
-    drive = " The drive's terminals too: no tester near them." if brief.starter in ELECTRONIC else ""
-    ask = f"Drive, soft starter, capacitors, electronics are off the leads.{drive} Confirm"
-    slots = (Slot("apart", "Set apart", ask, Input.CONFIRM),)
+    last = "Drive, soft starter, capacitors, electronics are off the leads. Confirm"
+    slots = (*_apart(brief), Slot("apart", "Set apart", last, Input.CONFIRM))
     where = Where.STARTER if brief.at_starter else Where.BOX
     return (Step("separate", 0, "Separate", where, Circuit.DEAD, slots),)
+
+
+def _apart(brief: Brief) -> list[Slot]:
+    """What is known to hang on the leads, each by itself."""
+    asked: list[tuple[str, str, str]] = []
+    if brief.starter in ELECTRONIC:
+        which = "drive" if brief.starter == Starter.DRIVE else "soft starter"
+        ask = f"Lift the motor's leads off the {which}'s terminals U, V, W. No tester on those terminals, ever"
+        asked.append(("drive-apart", f"{which.capitalize()}'s terminals lifted", ask))
+    if brief.linked:
+        asked.append(("links-apart", "Links off", "Take the links off in the motor box: each winding by itself"))
+    hang = fitted(brief)
+    for what, name, leads in hang:
+        called = f"{what} {'–'.join(leads)}" if leads else what
+        if named(what) == CAPACITOR:
+            ask = f"Lift the {called} off the leads, discharged and shorted"
+        else:
+            ask = f"Lift the leads of the {called} off the control"
+        asked.append((f"apart-{name}", f"{called.capitalize()} off", ask))
+    return [Slot(key, label, ask, Input.CONFIRM) for key, label, ask in asked]
 
 
 def _place(brief: Brief) -> Where:
@@ -200,9 +221,18 @@ def reconnect(brief: Brief) -> tuple[Step, ...]:
     ask = "Put the leads back as found, lugs tight, insulated"
     slots = (
         Slot("as-found", "Reconnected", ask, Input.CONFIRM, act=Act.JOIN),
-        Slot("left", "As left", "What lies otherwise than found: leads, links", Input.WORDS, optional=True),
-    )
+        Slot("left", "As left", "What lies otherwise than found: leads, links", Input.WORDS, optional=True,
+             waited=True),
+    )  # fmt: skip
     return (Step("reconnect", 0, "Reconnect", _place(brief), Circuit.DEAD, slots),)
+
+
+def reconnect_box(suffix: str) -> tuple[Step, ...]:
+    """What was lifted at the motor box as well goes back there first."""
+    ask = "In the motor box: leads back as found, lugs tight, insulated, box closed"
+    slots = (Slot("as-found", "Reconnected at the box", ask, Input.CONFIRM, act=Act.JOIN),)
+    key = f"reconnect{suffix}"
+    return (Step(key, 0, "Reconnect at the box", Where.BOX, Circuit.DEAD, slots, suffix=suffix),)
 
 
 def restore(_: Brief) -> tuple[Step, ...]:
