@@ -262,6 +262,7 @@ def _make_safe(script: Script, motor: Motor) -> None:
 def _dead_tests(script: Script, day: Day, dice: Random, meter: InstrumentRangeRow) -> None:
     for n in "123":
         script.put(f"as_found.lead-{n}", f"L{n}", 20)
+    script.put("as_found.links", "three studs, no links")
     coarse = meter.function == "ohm"
     script.put("separate.apart", "confirmed")
     script.put("instrument_check.leads-shorted", "0.2" if coarse else "0.0000")
@@ -295,11 +296,13 @@ def _hold(script: Script, made: Made, day: Day, tester: InstrumentRangeRow) -> N
 
 def _live(script: Script, motor: Motor, made: Made, day: Day, dice: Random) -> None:
     script.put("by_hand.shaft", "free")
+    script.put("by_hand.seen", NOT_READ)
     if (made.story in ("shorted", "wet", "low") and day.r40 < 5) or day.lines[0] / day.lines[2] > 1.2:
         script.put(NOT_RECONNECTED, "confirmed")
         return
     script.put("connection.checked", "confirmed")
     script.put("reconnect.as-found", "confirmed", 300)
+    script.put("reconnect.left", NOT_READ)
     level = 478 + dice.uniform(-3, 3)
     volts = [level * (1 + gap + dice.uniform(-0.001, 0.001)) for gap in (0.0, -day.volt_gap, day.volt_gap / 2)]
     script.put("restore.restored", "confirmed", 120)

@@ -105,6 +105,7 @@ LIVE = (
     ("supply_voltage.L1-L2", "480"),
     ("supply_voltage.L2-L3", "479"),
     ("supply_voltage.L3-L1", "481"),
+    *((f"supply_voltage.L{n}", "277") for n in "123"),
     ("line_current.L1", "17.2"),
     ("line_current.L2", "17.3"),
     ("line_current.L3", "17.1"),

@@ -42,6 +42,8 @@ def sound(slot: Slot, tag: str) -> str:
         return "0.1"
     if slot.part == "volts":
         return "500"
+    if slot.field == "voltage" and "E" in slot.ends:
+        return "277"
     if slot.field == "insulation":
         return HELD.get(slot.mark_s or 0.0, "900M")
     if slot.field == "low_ohm":

@@ -133,7 +133,8 @@ def test_a_reading_says_what_it_is_of():
         "place": "winding_resistance.11-12", "between": ["11", "12"], "quantity": "ohms", "winding": "high",
         "optional": False, "t_s": None,
     }  # fmt: skip
-    assert by_place["line_current.L1"]["between"] is None
+    assert by_place["line_current.L1@low"]["between"] is None
+    assert by_place["line_current.L1@high"]["winding"] == "high"
     assert [by_place[f"insulation.1-2-3.{t}"]["optional"] for t in (30, 60, 600)] == [True, False, True]
 
 

@@ -211,6 +211,7 @@ def test_a_failed_motor_is_neither_joined_nor_run_unless_reasoned(store, job, pu
     overrule(store, job, "connection.checked", reason, electrician, "stop-token-2", clock())
     put("connection.checked", "confirmed")
     assert put("reconnect.as-found", "confirmed").state.safety.joined
+    put("reconnect.left", "-")
     assert put("restore.restored", "confirmed").state.safety.energised
 
 
@@ -349,16 +350,17 @@ def test_insulation_that_fails_at_the_starter_grows_the_plan_to_the_box_and_clea
     low = [(p, "0.8M" if p.endswith((".30", ".60")) else t, s) for p, t, s in WHOLE_JOB]
     walk(put, clock, low[: [p for p, _, _ in low].index("by_hand.shaft")])
     bench = open_bench(store, job, clock())
-    grown = [step.key for step in bench.plan.steps if step.because]
+    grown = [step.key for step in bench.plan.steps if step.rule]
     assert grown == [
         "prove_dead_box", "as_found@motor-box", "insulation.1-2-3@motor-box", "discharge.1-2-3@motor-box", "cable",
+        "reconnect@motor-box",
     ]  # fmt: skip
     assert bench.state.step.key == "prove_dead_box"
     with pytest.raises(GateClosed, match="not proved dead"):
         put("insulation.1-2-3.on@motor-box", "confirmed")
     at = "@motor-box"
     box = [(p.replace("prove_dead", "prove_dead_box"), t, 5) for p, t in PROVED_DEAD]
-    box += [(f"as_found.lead-{n}{at}", f"U{n}", 5) for n in "123"]
+    box += [(f"as_found.lead-{n}{at}", f"U{n}", 5) for n in "123"] + [(f"as_found.links{at}", "-", 5)]
     box += [
         (f"insulation.1-2-3.{k}{at}", t, s)
         for k, t, s in (("on", "confirmed", 5), ("30", "500M", 30), ("60", "800M", 30))
@@ -381,7 +383,7 @@ def test_steps_that_came_go_when_what_brought_them_is_taken_back_unless_begun(st
     uneven = [(p, "0.9" if p == "winding_resistance.3-1" else t) for p, t in (*TO_RESISTANCE, *EVEN)]
     put_all(put, clock, uneven)
     bench = open_bench(store, job, clock())
-    assert [s.key for s in bench.plan.steps if s.because][-1] == "winding_resistance@motor-box"
+    assert [s.key for s in bench.plan.steps if s.rule][-2:] == ["winding_resistance@motor-box", "reconnect@motor-box"]
     back = take_back(store, job, len(uneven), electrician, clock())
     assert not [s.key for s in back.plan.steps if s.because]
     assert put("winding_resistance.3-1", "0.9").state.step.key == "prove_dead_box"

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import math
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
 from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED
-from grimcoil.core.plan.progress import WORDS
+from grimcoil.core.plan.progress import WORDS, StepState
+from grimcoil.core.plan.safety import found_live
+from grimcoil.core.plan.steps import Step
 from grimcoil.core.version import VERSION
 from grimcoil.service.bench import Bench, load
 from grimcoil.service.motors import MotorView
@@ -21,13 +24,25 @@ from grimcoil.store.jobs import EntryLine
 
 
 @dataclass(frozen=True, slots=True)
+class FoundLive:
+    """Volts, or a shaft that moved, while it was being proved dead; when it was begun again, None where it wasn't."""
+
+    words: str
+    row: EntryLine
+    again_at: datetime | None
+
+
+@dataclass(frozen=True, slots=True)
 class Sheet:
-    """A job as it is printed: by step, every entry with its time, taken-back ones struck through."""
+    """A job as it is printed: every step of its plan by its number, every entry with its time, taken-back ones struck
+    through; a step nothing was read in says why. found_live: each find of volts, never folded with a later 0.
+    """
 
     bench: Bench
     steps: Sequence[tuple[str, Sequence[tuple[str, EntryLine]]]]
     today: tuple[str, str] | None = None
     origin: Origin | None = None
+    found_live: Sequence[FoundLive] = ()
 
     @property
     def title(self) -> str:
@@ -98,15 +113,41 @@ def sheet(store: Store, job_id: int, now: datetime) -> Sheet:
         bench = load(session, job_id, now)
         bench = beside_earlier(session, bench) if bench.state.signed else trend_with(session, bench)
         origin = import_rows.origin(session, job_id) if bench.filed else None
-    out = []
+    out: list[tuple[str, Sequence[tuple[str, EntryLine]]]] = []
+    finds = _found_live(bench)
     words = [(place, r) for place in (BEGIN_AGAIN, NOT_RECONNECTED) for r in bench.rows if r.place == place]
     for step in bench.plan.steps:
         labels = {step.place(slot): slot.label for slot in step.slots}
         rows = [(labels.get(r.place, "Reason given"), r) for r in bench.rows if bench.plan.step_of(r.place) is step]
+        title = f"{step.number} {step.title}"
         if rows:
-            out.append((step.title, _alike(rows)))
+            out.append((title, _alike(rows, {one.row.seq for one in finds})))
+        elif step.slots and bench.rows:
+            out.append((f"{title}: {_why_not(bench, step)}", []))
     out += [("Kept beside the path", [(WORDS[place], row) for place, row in words])] if words else []
-    return Sheet(bench, out, _today(bench), origin)
+    return Sheet(bench, out, _today(bench), origin, finds)
+
+
+def _found_live(bench: Bench) -> list[FoundLive]:
+    """Each find of volts in its order, with when it was begun again after it and before the next."""
+    by_seq = {row.seq: row for row in bench.rows}
+    finds = found_live(bench.plan, bench.state.kept.entries, bench.criteria)
+    out = []
+    for number, find in enumerate(finds):
+        ends = finds[number + 1].seq if number + 1 < len(finds) else math.inf
+        again = (row.at for row in bench.rows if row.place == BEGIN_AGAIN and find.seq < row.seq < ends)
+        out.append(FoundLive(bench.plan.words(find.place), by_seq[find.seq], next(again, None)))
+    return out
+
+
+def _why_not(bench: Bench, step: Step) -> str:
+    """Why nothing was read in a step."""
+    state = bench.state.standings[step.key]
+    if state is StepState.STOPPED:
+        return bench.state.situation.stops.get(step.key, "stopped")
+    if state is StepState.SKIPPED:
+        return "not reconnected" if NOT_RECONNECTED in bench.state.kept.standing else "not needed"
+    return "not made"
 
 
 def _value_words(field: str, points: str, t_s: float | None) -> str:
@@ -120,12 +161,15 @@ def _value_words(field: str, points: str, t_s: float | None) -> str:
     return words if t_s is None else f"{words}, {t_s:g} s"
 
 
-def _alike(rows: Sequence[tuple[str, EntryLine]]) -> list[tuple[str, EntryLine]]:
-    """Neighbours that say the same thing as one line, at the time of the last: six points proved dead are one."""
+def _alike(rows: Sequence[tuple[str, EntryLine]], alone: Collection[int]) -> list[tuple[str, EntryLine]]:
+    """Neighbours that say the same thing as one line, at the time of the last: six points proved dead are one. alone:
+    entries that stand by themselves.
+    """
     out: list[tuple[str, EntryLine]] = []
     for label, row in rows:
         before = out[-1] if out else None
-        if before is not None and row.shown is not None and _same(before[1], row):
+        folds = before is not None and alone.isdisjoint({before[1].seq, row.seq})
+        if before is not None and folds and row.shown is not None and _same(before[1], row):
             out[-1] = (f"{before[0]}, {label}", row)
         else:
             out.append((label, row))

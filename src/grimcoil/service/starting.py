@@ -45,13 +45,8 @@ class Coming:
 
     @property
     def rows(self) -> list[tuple[Step, str]]:
-        """The steps as they will be walked, each hold with its discharge as one; with what they ask."""
-        out: list[tuple[Step, str]] = []
-        for step in self.plan.steps:
-            if step.does(Act.RESIDUAL) and out:
-                continue
-            out.append((step, _asks(step)))
-        return out
+        """The steps as they will be walked, with what they ask."""
+        return [(step, _asks(step)) for step in self.plan.steps]
 
     @property
     def waits_s(self) -> float:
@@ -87,7 +82,9 @@ class Coming:
 
 def _asks(step: Step) -> str:
     if step.does(Act.APPLY):
-        return "1 minute, then discharge"
+        return "1 minute"
+    if step.does(Act.RESIDUAL):
+        return "4 minutes shorted to frame"
     count = sum(bool(slot.part) for slot in step.slots)
     return f"{count} readings" if count > 1 else ""
 

@@ -88,7 +88,7 @@ def fold(plan: Plan, entries: Iterable[Entry], site: Site, now: datetime, closed
     ordered = tuple(sorted(entries, key=lambda entry: entry.seq))
     proofs_kept = [e for e in ordered if _proves(plan, e)]
     plain, overruled = _standing(plan, ordered)
-    live = _live_found(plan, proofs_kept, site.criteria)
+    live = next(reversed(found_live(plan, proofs_kept, site.criteria)), None)
     void, fell = _voided(plan, ordered, live), ""
     phase, energised, begun = _phase(plan, ordered, plain)
     void = max(void, begun)
@@ -187,16 +187,17 @@ def _works(entry: Entry, criteria: Criteria) -> bool:
     return entry.reading is not None and entry.reading.amount.surely_at_least(criteria.live_above_v.value)
 
 
-def _live_found(plan: Plan, ordered: Sequence[Entry], criteria: Criteria) -> LiveFound | None:
-    """The last sign of voltage while proving dead; a figure taken back was seen all the same."""
-    found = None
+def found_live(plan: Plan, ordered: Iterable[Entry], criteria: Criteria) -> list[LiveFound]:
+    """Every sign of voltage while proving dead, in its order; a figure taken back was seen all the same."""
+    found: list[LiveFound] = []
     for entry in ordered:
         act = _act(plan, entry)
         if act is Act.POINT_DEAD and not _is_dead(entry, criteria):
             volts = entry.reading.amount.high if entry.reading else 0.0
-            found = LiveFound(entry.seq, entry.place, entry.text, reaches(volts, criteria.live_above_v.value))
+            called = reaches(volts, criteria.live_above_v.value)
+            found.append(LiveFound(entry.seq, entry.place, entry.text, called))
         elif act is Act.TRY_START and entry.text == MOVED:
-            found = LiveFound(entry.seq, entry.place, entry.text, True)
+            found.append(LiveFound(entry.seq, entry.place, entry.text, True))
     return found
 
 
