@@ -17,7 +17,7 @@ from grimcoil.core.choices import School
 from grimcoil.core.fields import FIELDS
 from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.entries import NOT_READ, NOT_RECONNECTED, Entry, EntryKind
-from grimcoil.core.plan.parts.safe import STILL
+from grimcoil.core.plan.parts.safe import SOURCES, STILL
 from grimcoil.core.plan.recipes import build
 from grimcoil.core.plan.steps import Input
 from grimcoil.core.plate import expected_current_a
@@ -253,6 +253,7 @@ def _make_safe(script: Script, motor: Motor) -> None:
     script.put("isolate.lock-main", "Disconnect and control breaker")
     script.put("isolate.tried", STILL)
     for step in ("prove_dead", "prove_dead_box"):
+        script.put(f"{step}.source", SOURCES[0])
         script.put(f"{step}.before", "481")
         for key in ("L1-L2", "L2-L3", "L3-L1", "L1-E", "L2-E", "L3-E"):
             script.put(f"{step}.{key}", "0.2", 12)

@@ -78,6 +78,7 @@ MADE_SAFE = (
     ("isolate.tag", "BW-1"),
     ("isolate.lock-main", "Disconnect"),
     ("isolate.tried", "nothing moved"),
+    ("prove_dead.source", "a socket"),
 )
 PROVED_DEAD = (
     ("prove_dead.before", "480"),
@@ -133,7 +134,10 @@ def at_box(script: Iterable[tuple[Any, ...]]) -> list[tuple[Any, ...]]:
     for place, *rest in script:
         out.append((place, *rest))
         if place == "prove_dead.after":
-            out += [(p.replace("prove_dead", "prove_dead_box"), text, *rest[1:]) for p, text in PROVED_DEAD]
+            out += [
+                (p.replace("prove_dead", "prove_dead_box"), text, *rest[1:])
+                for p, text in (MADE_SAFE[-1], *PROVED_DEAD)
+            ]
     return out
 
 

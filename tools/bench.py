@@ -29,6 +29,7 @@ from grimcoil.core.plan.steps import Input
 from grimcoil.service.dryings import begin
 from grimcoil.service.dryings import end as end_drying
 from grimcoil.service.jobs import How, Start, keep, open_bench, start_job
+from grimcoil.service.said_dead import DESK, say
 from grimcoil.service.signing_in import actor_of
 from grimcoil.store.drying_tables import DryingEntryRow
 from grimcoil.store.engine import Store
@@ -221,6 +222,7 @@ async def pages() -> None:
     await measure(app, "Drying of 500", same(f"/dryings/{drying}"), nothing)
     end_drying(store, actor, drying, "the bench is done", utc_now())
     twelve = "/leads?n=12&m=ohms~A-D~0.84&m=ohms~A-B~OL&m=ohms~H-L~0.85&m=ohms~E-G~0.84"
+    say(store, actor, DESK, "", utc_now())
     await measure(app, "Leads", same(twelve), nothing)
     await measure(app, "Connection", same("/connection"), nothing)
     with store.begin() as session:

@@ -17,6 +17,7 @@ from demo.drying import seed_drying
 from demo.rounds import seed_rounds
 from demo.scenario import seed
 from grimcoil.service.importing import Source
+from grimcoil.service.said_dead import DESK, say
 from grimcoil.service.sheet_drafts import begin
 from grimcoil.service.signing_in import actor_of
 from grimcoil.settings import Settings
@@ -48,7 +49,10 @@ def works(clock: Clock) -> Iterator[tuple[str, Callable[[str], Any], Store]]:
     def state_of(login: str) -> Any:
         with store() as session:
             person = by_login(session, login)
-            return browser_state(store, actor_of(person), clock) if person else None
+            if person is None:
+                return None
+            say(store, actor_of(person), DESK, "", clock())
+            return browser_state(store, actor_of(person), clock)
 
     with served(create_app(Settings(database_url=SecretStr(address), demo=True), clock)) as base:
         yield base, state_of, store

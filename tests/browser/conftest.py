@@ -12,6 +12,7 @@ from demo.scenario import seed
 from demo.works import MOTORS
 from grimcoil.core.people import Actor, Role
 from grimcoil.service.importing import Source
+from grimcoil.service.said_dead import DESK, say
 from grimcoil.service.sheet_drafts import begin
 from grimcoil.settings import Settings
 from grimcoil.store.engine import Store, make_engine, make_store
@@ -84,6 +85,12 @@ def waiting_sheet(works_store: Store, tester: Actor, works_clock: Clock) -> str:
     raw = b"Motor,Date,IR,1-2,Value\nBW-114,2024-03-14,>550,0.84,3\nBW-114,2025-03-14,0,x,4\nZZ-9,3/4/24,480,0.84,5\n"
     number = begin(works_store, tester, Source("kept so far.csv", raw), "waiting-sheet", works_clock())
     return f"/works/sheets/{number}"
+
+
+@pytest.fixture(autouse=True)
+def at_desk(works_store: Store, tester: Actor, works_clock: Clock) -> None:
+    """Leads and Connection ask once a day whether a lead is touched."""
+    say(works_store, tester, DESK, "", works_clock())
 
 
 @pytest.fixture(autouse=True)

@@ -56,7 +56,7 @@ def test_a_signed_job_goes_out_as_kept_and_is_judged_the_same(store, signed, clo
 
 
 def test_an_open_job_goes_out_as_far_as_it_is(store, job, put, clock):
-    walk(put, clock, WHOLE_JOB[:23])
+    walk(put, clock, WHOLE_JOB[:25])
     out = export_job(store, job, clock())
     assert "decided" not in out
     assert [test["kind"] for test in out["tests"]][-1] == "winding_resistance"

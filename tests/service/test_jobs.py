@@ -359,7 +359,7 @@ def test_insulation_that_fails_at_the_starter_grows_the_plan_to_the_box_and_clea
     with pytest.raises(GateClosed, match="not proved dead"):
         put("insulation.1-2-3.on@motor-box", "confirmed")
     at = "@motor-box"
-    box = [(p.replace("prove_dead", "prove_dead_box"), t, 5) for p, t in PROVED_DEAD]
+    box = [(p.replace("prove_dead", "prove_dead_box"), t, 5) for p, t in (MADE_SAFE[-1], *PROVED_DEAD)]
     box += [(f"as_found.lead-{n}{at}", f"U{n}", 5) for n in "123"] + [(f"as_found.links{at}", "-", 5)]
     box += [
         (f"insulation.1-2-3.{k}{at}", t, s)
@@ -387,7 +387,7 @@ def test_steps_that_came_go_when_what_brought_them_is_taken_back_unless_begun(st
     back = take_back(store, job, len(uneven), electrician, clock())
     assert not [s.key for s in back.plan.steps if s.because]
     assert put("winding_resistance.3-1", "0.9").state.step.key == "prove_dead_box"
-    put("prove_dead_box.before", "480")
+    put("prove_dead_box.source", "a socket")
     after = take_back(store, job, len(uneven) + 1, electrician, clock())
     assert [(s.key, "no longer" in s.because) for s in after.plan.steps if s.because] == [("prove_dead_box", True)]
     with store() as session:

@@ -9,6 +9,7 @@ from fastapi.testclient import TestClient
 from pydantic import SecretStr
 from sqlalchemy import event
 
+from grimcoil.service.said_dead import DESK, say
 from grimcoil.settings import Settings
 from grimcoil.store.tables import Base
 from grimcoil.web.app import create_app
@@ -48,6 +49,12 @@ def sign_in(store, clock, app):
 @pytest.fixture
 def client(sign_in, electrician):
     return sign_in(electrician)
+
+
+@pytest.fixture
+def at_desk(store, electrician, clock):
+    """Leads and Connection ask once a day whether a lead is touched."""
+    say(store, electrician, DESK, "", clock())
 
 
 def rows_in(value: object, path: str, depth: int = 7) -> Iterator[str]:

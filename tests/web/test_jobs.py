@@ -245,6 +245,7 @@ def test_a_bad_start_keeps_what_was_typed(client):
         "/jobs/start",
     ],
 )
+@pytest.mark.usefixtures("at_desk")
 def test_no_page_asks_the_database_often(client, job, path, engine_queries):
     engine_queries.clear()
     assert client.get(path.replace("JOB", job)).status_code == 200

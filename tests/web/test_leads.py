@@ -8,9 +8,12 @@ import pytest
 from sqlalchemy import select
 
 from grimcoil.service.motors import check_registration, register_motor
+from grimcoil.service.said_dead import DEAD, DESK, say
 from grimcoil.store.tables import LifeEvent, WindingRow
 from tests.service.conftest import PLATE
 from tests.support import NOW
+
+pytestmark = pytest.mark.usefixtures("at_desk")
 
 SIX = "/leads?n=6&m=ohms~A-D~1.91&m=ohms~B-E~1.90&m=ohms~C-F~1.91&m=ohms~A-B~OL"
 SOLVED = SIX + "&m=kick~A-D~B-E~up&m=kick~A-D~C-F~up"
@@ -177,6 +180,7 @@ def test_every_kind_of_box_is_drawn(client, scheme):
 def test_a_change_of_scheme_is_told_and_starts_a_new_winding_once(sign_in, store, clock, electrician):
     tag = register_motor(store, electrician, check_registration(PLATE, NOW))
     clock.pass_(86400)
+    say(store, electrician, DESK, "", clock())
     client = sign_in(electrician)
     page = client.get("/connection?scheme=three-lead-wye&to=six-lead").text
     assert "Open inside: 10-11-12" in page
@@ -192,3 +196,28 @@ def test_a_change_of_scheme_is_told_and_starts_a_new_winding_once(sign_in, store
     assert client.post("/connection/winding", data={"tag": tag, "to": "none"}).status_code == 422
     assert client.post("/connection/winding", data={"tag": "none", "to": "six-lead"}).status_code == 404
     assert client.get(f"/motors/{tag}").status_code == 200
+
+
+@pytest.mark.parametrize("address", ["/leads?n=6&tag=BW-1", "/connection?scheme=six-lead"])
+def test_before_a_lead_is_touched_it_is_asked_whether_it_is_dead(sign_in, clock, address, store, electrician):
+    clock.pass_(86400)  # what was said yesterday doesn't count
+    client = sign_in(electrician)
+    asked = client.get(address).text
+    assert "Locked? Proved dead here?" in asked
+    assert 'id="keep-form"' not in asked
+    assert 'id="conn"' not in asked
+    back = unescape(re.findall(r'name="back" value="([^"]*)"', asked)[-1])
+    assert back == address
+    nowhere = client.post("/leads/said", data={"answer": DEAD, "where": " ", "back": back})
+    assert nowhere.status_code == 422
+    assert "the motor or box it was proved dead at" in nowhere.text
+    kept = client.post("/leads/said", data={"answer": DEAD, "where": "BW-1", "back": back})
+    assert (kept.status_code, kept.headers["location"]) == (303, address)
+    assert "locked, proved dead at BW-1" in client.get(address).text
+    assert "locked, proved dead here" in client.get("/trail").text
+    clock.pass_(2 * 3600 + 1)
+    assert "Locked? Proved dead here?" in client.get(address).text
+    say(store, electrician, DESK, "", clock())
+    assert "At a desk: no lead is touched" in client.get(address).text
+    assert client.post("/leads/said", data={"answer": DESK, "back": "//evil"}).headers["location"] == "/leads"
+    assert client.post("/leads/said", data={"answer": "perhaps", "back": back}).status_code == 422

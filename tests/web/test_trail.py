@@ -21,6 +21,7 @@ WORST = [
 ]
 
 
+pytestmark = pytest.mark.usefixtures("at_desk")
 ADDRESSES = [
     "/motors?q={}",
     "/trail?motor={}",

@@ -118,6 +118,7 @@ def test_a_position_without_a_supply_of_its_own_has_that_of_the_works(client, st
     assert verify(store).breaks == ()
 
 
+@pytest.mark.usefixtures("at_desk")
 def test_a_line_has_the_colour_that_the_works_gave_it(client):
     lead = "&".join(f"found-{i}={on}" for i, on in zip("123456", ("L1", "L2", "L3", "a", "a", "a"), strict=True))
     address = f"/connection?scheme=six-lead&rated=460&supply=460&state=found&{lead}"

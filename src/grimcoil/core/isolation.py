@@ -47,3 +47,16 @@ def source_words(source: Source) -> str:
     ('Control supply', 'Lighting')
     """
     return source.name or WORDS[source.kind]
+
+
+def found_words(source: Source) -> str:
+    """What was found live of it; empty where nothing was.
+
+    >>> found_words(Source(SourceKind.CONTROL, found_v=230, found_at="2025-05-03", found_by="R. Amsel"))
+    'Found live here on 2025-05-03 by R. Amsel: 230 V'
+    """
+    if source.found_v is None:
+        return ""
+    when = f" on {source.found_at}" if source.found_at else ""
+    by = f" by {source.found_by}" if source.found_by else ""
+    return f"Found live here{when}{by}: {source.found_v:g} V"

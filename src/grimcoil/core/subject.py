@@ -82,7 +82,7 @@ class Calling:
 @dataclass(frozen=True, slots=True)
 class Source:
     """One source of energy of the isolation card: where it comes from, where it is locked, and what was ever found live
-    of it: volts and the day, as on record.
+    of it: volts, the day and who found it, as on record.
     """
 
     kind: SourceKind
@@ -91,6 +91,7 @@ class Source:
     lock_at: str = ""
     found_v: float | None = None
     found_at: str = ""
+    found_by: str = ""
 
 
 @dataclass(frozen=True, slots=True)

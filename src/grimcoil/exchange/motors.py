@@ -171,6 +171,7 @@ class IsolationSource(Strict):
     lock_at: Text | None = None
     found_v: NotNegative | None = None
     found_at: Text | None = None
+    found_by: Text | None = None
 
 
 MOST_SOURCES = 12
@@ -340,7 +341,15 @@ def position_of(given: Position) -> CorePosition:
         ),
         given.starter,
         tuple(
-            Source(one.source, one.name or "", one.from_ or "", one.lock_at or "", one.found_v, one.found_at or "")
+            Source(
+                one.source,
+                one.name or "",
+                one.from_ or "",
+                one.lock_at or "",
+                one.found_v,
+                one.found_at or "",
+                one.found_by or "",
+            )
             for one in given.sources
         ),
         given.control_supply == ControlSupply.SEPARATE,

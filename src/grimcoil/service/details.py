@@ -104,8 +104,9 @@ def _placed(session: Session, actor: Actor, motor: Motor, given: formats.Positio
             session.add(position)
             note_changes(session, actor, now, position)
         motor.position = position
-    kept = position_file(position).starter_figures  # they have a page of their own
-    position.circuit = circuit_of(given.model_copy(update={"starter_figures": given.starter_figures or kept}))
+    kept = position_file(position)  # the starter's figures and the isolation card have pages of their own
+    apart = {"starter_figures": given.starter_figures or kept.starter_figures, "sources": given.sources or kept.sources}
+    position.circuit = circuit_of(given.model_copy(update={key: value for key, value in apart.items() if value}))
     position.supply_system = given.supply_system
     volts = given.system_voltage_v
     position.system_voltage_v = None if volts is None else Decimal(f"{volts:.12g}")

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from grimcoil.core.choices import Occasion, School
 from grimcoil.core.people import Actor, Role
 from grimcoil.core.plan.brief import Brief
+from grimcoil.core.plan.danger import danger_of
 from grimcoil.core.plan.entries import Entry
 from grimcoil.core.plan.recipes import build as build_plan
 from grimcoil.core.plan.steps import Plan
@@ -103,6 +104,9 @@ def _filed(session: Session, motor: Motor, past: PastJob, number: int, base: Fir
     bench = build(_row(job, past.meters, base), rows, last)
     charged = bench.state.safety.charged
     job.discharge_due_at = charged.until if charged else None
+    danger = danger_of(bench.plan, bench.state.kept, bench.state.safety)
+    if danger is not None:
+        job.danger, job.danger_since, job.danger_words = danger.stage.value, danger.since, danger.words
     if past.signed:
         _sign(job, past.who, last)
         keep_figures(job, bench.record, bench.whole)

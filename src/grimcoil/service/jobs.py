@@ -19,6 +19,7 @@ from grimcoil.core.hands import another_source
 from grimcoil.core.limits import within
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.plan.brief import EXTRAS, brief_of
+from grimcoil.core.plan.danger import danger_of
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_READ, NOT_RECONNECTED, Entry, EntryKind
 from grimcoil.core.plan.live import Absurd, check_absurd, check_volts
 from grimcoil.core.plan.progress import (
@@ -37,6 +38,7 @@ from grimcoil.core.units import USUAL, Units
 from grimcoil.exchange.plans import plan_text, read_plan_text
 from grimcoil.service.bench import Bench, held, load, rebuilt, with_entry
 from grimcoil.service.criteria import criteria_named
+from grimcoil.service.isolation import note_find
 from grimcoil.service.registered import motor_named
 from grimcoil.service.subjects import subject_of
 from grimcoil.service.trends import beside_earlier, trend_with
@@ -304,6 +306,9 @@ def keep(
         line = new_line(bench.plan, entry, token)
         job_rows.insert_entries(session, job_id, [(line, entry)])
         _follow(session, bench, tried)
+        live = tried.state.safety.live
+        if live is not None and live.seq == entry.seq:
+            note_find(session, actor, bench.motor.position, tried.plan.at(place)[1], entry, now)
         tell(session, actor, "kept", now, bench, _words(bench.plan, place, entry.text))
         return replace(tried, rows=(*tried.rows, line))
 
@@ -347,7 +352,7 @@ def new_line(plan: Plan, entry: Entry, token: str) -> EntryLine:
 
 
 def _follow(session: Session, before: Bench, after: Bench) -> None:
-    """Onto the row: the plan as it has grown, and the countdown that every page shows."""
+    """Onto the row: the plan as it has grown, the countdown and the danger that every page shows."""
     job = before.job
     values: dict[str, Any] = {}
     if after.plan is not read_plan_text(job.plan or ""):
@@ -356,6 +361,10 @@ def _follow(session: Session, before: Bench, after: Bench) -> None:
     due = hold.until if hold else None
     if job.discharge_due_at != due:
         values["discharge_due_at"] = due
+    danger = danger_of(after.plan, after.state.kept, after.state.safety)
+    told = (None, None, None) if danger is None else (danger.stage.value, danger.since, danger.words[:200])
+    if (job.danger, job.danger_since, job.danger_words) != told:
+        values |= dict(zip(("danger", "danger_since", "danger_words"), told, strict=True))
     if values:
         job_rows.follow(session, job.id, values)
 

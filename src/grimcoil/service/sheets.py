@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Collection, Sequence
+from collections.abc import Sequence, Set
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -161,7 +161,7 @@ def _value_words(field: str, points: str, t_s: float | None) -> str:
     return words if t_s is None else f"{words}, {t_s:g} s"
 
 
-def _alike(rows: Sequence[tuple[str, EntryLine]], alone: Collection[int]) -> list[tuple[str, EntryLine]]:
+def _alike(rows: Sequence[tuple[str, EntryLine]], alone: Set[int]) -> list[tuple[str, EntryLine]]:
     """Neighbours that say the same thing as one line, at the time of the last: six points proved dead are one. alone:
     entries that stand by themselves.
     """

@@ -10,10 +10,12 @@ from datetime import date
 from grimcoil.core.choices import BrakeFeed, ControlSupply, Occasion, Reset, School, Starter
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.insulation.hold import DISCHARGE_TIMES
+from grimcoil.core.isolation import found_words, source_words
 from grimcoil.core.plan.brief import EXTRAS, Brief, brief_of
 from grimcoil.core.plan.recipes import RECIPES, build
 from grimcoil.core.plan.steps import Act, Plan, Step
 from grimcoil.core.subject import Subject
+from grimcoil.exchange.motors import position_of
 from grimcoil.service.criteria import criteria_named
 from grimcoil.service.registered import found, winding_of
 from grimcoil.service.subjects import position_file, subject_of
@@ -138,4 +140,7 @@ def hazards_of(motor: MotorLine) -> list[str]:
         out.append("The overload resets by itself: it may start unasked.")
     if place.disconnect == "local":
         out.append("The disconnect is at the motor: the panel stays live.")
+    for one in position_of(place).sources:
+        if found := found_words(one):
+            out.append(f"{source_words(one)}. {found}.")
     return out

@@ -10,11 +10,12 @@ from datetime import UTC, date, datetime
 from itertools import chain, islice
 from typing import Any, NamedTuple
 
-from sqlalchemy import bindparam, func, insert, literal, select, union_all, update
+from sqlalchemy import bindparam, func, insert, literal, null, select, union_all, update
 from sqlalchemy.orm import Session, aliased, defer
 
 from grimcoil.core.amount import Amount
 from grimcoil.core.instruments import InstrumentRange
+from grimcoil.core.plan.danger import Stage
 from grimcoil.core.plan.entries import Entry, EntryKind
 from grimcoil.core.readings import Reading, Shown
 from grimcoil.store.criteria import OF_JOB
@@ -222,34 +223,54 @@ def last_signed(session: Session, most: int = 12) -> list[ListedJob]:
 
 
 class Running(NamedTuple):
-    """What runs on a winding and is followed on every page: of a job, or of a drying. due: when it is over."""
+    """What can hurt at a motor and is told on every page: of a job, or of a drying. due: when what runs is over, None
+    where it stands until somebody ends it; since: when it began; danger: of a job's stages, `heat` or `shorted` of a
+    drying.
+    """
 
     number: int
     tag: str
-    due: datetime
+    due: datetime | None
     words: str
     drying: bool
+    danger: str = ""
+    since: datetime | None = None
 
 
 Follow = Sequence[Running]
+HEAT = "heat"  # a cycle of a drying
 _D = columns(DryingRow)
 _RUNNING = union_all(
-    select(_J.id, columns(Motor).tag, _J.discharge_due_at, literal("shorted to frame"), literal(0))
+    select(_J.id, columns(Motor).tag, _J.discharge_due_at, _J.danger_words, literal(0), _J.danger, _J.danger_since)
     .join(Motor.__table__, columns(Motor).id == _J.motor_id)
-    .where(_J.state == "open", _J.discharge_due_at.is_not(None)),
-    select(_D.id, columns(Motor).tag, _D.due_at, _D.doing, literal(1))
+    .where(_J.state == "open", _J.danger.is_not(None)),
+    select(_D.id, columns(Motor).tag, _D.due_at, _D.doing, literal(1), literal(HEAT), null())
     .join(Motor.__table__, columns(Motor).id == _D.motor_id)
     .where(_D.state == "open", _D.due_at.is_not(None)),
 )
 
 
 def discharging(session: Session) -> Follow:
-    """Windings that stand shorted to frame, then those heated, of each the longest to run first. One query."""
+    """What can hurt at a motor now: volts on a winding before all else, then volts found, charge, straps, heat, locks;
+    of each what began first. One query.
+    """
     lines = [
-        Running(number, tag, due.replace(tzinfo=UTC) if due.tzinfo is None else due, words, bool(drying))
-        for number, tag, due, words, drying in session.execute(_RUNNING)
+        Running(number, tag, _aware(due), words, bool(drying), _of_drying(words) if drying else danger, _aware(since))
+        for number, tag, due, words, drying, danger, since in session.execute(_RUNNING)
     ]
-    return sorted(lines, key=lambda line: (line.words.endswith("shorted to frame"), line.due), reverse=True)
+    return sorted(lines, key=lambda line: (_RANK[line.danger], line.since or NEVER, line.due or NEVER))
+
+
+NEVER = datetime.max.replace(tzinfo=UTC)
+_RANK = {stage: rank for rank, stage in enumerate((*list(Stage)[:-1], HEAT, Stage.LOCKED))}
+
+
+def _of_drying(words: str) -> str:
+    return Stage.SHORTED if words.endswith("shorted to frame") else HEAT
+
+
+def _aware(moment: datetime | None) -> datetime | None:
+    return None if moment is None else moment.replace(tzinfo=UTC) if moment.tzinfo is None else moment
 
 
 @dataclass(frozen=True, slots=True)

@@ -115,6 +115,9 @@ class JobLine:
     compares: dict[str, Any] | None
     plan: str | None
     discharge_due_at: datetime | None
+    danger: str | None
+    danger_since: datetime | None
+    danger_words: str | None
     subject: str | None
     assessment: dict[str, Any] | None
     root_causes: list[str] | None

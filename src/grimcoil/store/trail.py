@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import datetime
 from typing import NamedTuple
 
@@ -85,3 +86,21 @@ def lines(
     if before is not None:
         query = query.where(_T.id < before)
     return [TrailLine(*row) for row in session.execute(query)]
+
+
+LOOKED_BACK = 300  # lines of a person's: an answer older than those no longer stands
+
+
+def last_of(session: Session, actor: Actor, actions: Sequence[str]) -> tuple[datetime, str, str] | None:
+    """When, which and what the last of some actions of a person was, among the newest lines of theirs."""
+    table = Trail.metadata.tables["trail"]
+    newest = (
+        select(table.c.id, table.c.at, table.c.action, table.c.detail)
+        .where(table.c.person_id == actor.person_id)
+        .order_by(table.c.id.desc())
+        .limit(LOOKED_BACK)
+        .subquery()
+    )
+    query = select(newest.c.at, newest.c.action, newest.c.detail).where(newest.c.action.in_(actions))
+    found = session.execute(query.order_by(newest.c.id.desc()).limit(1)).first()
+    return None if found is None else (found.at, found.action, found.detail)

@@ -25,6 +25,7 @@ from grimcoil.web.routers import (
     dryings,
     fleet,
     health,
+    isolation,
     jobs,
     labels,
     leads,
@@ -81,6 +82,7 @@ SIGNED_IN = (
     fleet.router,
     repairs.router,
     starters.router,
+    isolation.router,
     side.router,
 )
 

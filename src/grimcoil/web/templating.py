@@ -13,6 +13,7 @@ from jinja2.runtime import Context
 from markupsafe import Markup
 
 from grimcoil.core.people import Action, Actor
+from grimcoil.core.plan.danger import Stage
 from grimcoil.core.version import VERSION
 from grimcoil.service.today import Shorted
 from grimcoil.web.filters import FILTERS
@@ -81,6 +82,7 @@ def shorted(context: Context) -> Shorted:
     return running
 
 
+DANGER = frozenset({Stage.ON_TEST.value, Stage.LIVE.value, Stage.CHARGED.value})
 # 204 changes nothing; refusals that hold what was typed are shown like pages; everything else is an error.
 _ANSWERS = [
     {"code": "204", "swap": False},
@@ -119,6 +121,7 @@ def environment() -> Environment:
         may=Action,
         clock_now=clock_now,
         shorted=shorted,
+        DANGER=DANGER,
         htmx_config=json.dumps(HTMX, separators=(",", ":")),
     )
     return made

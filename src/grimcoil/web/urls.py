@@ -11,6 +11,7 @@ class Urls:
 
     today = "/"
     motors = "/motors"
+    danger = "/_danger"
     found = "/motors/_found"
     new_motor = "/motors/new"
     check_plate = "/motors/new/_check"
@@ -21,6 +22,7 @@ class Urls:
     every_reading = "/readings"
     jobs = "/jobs"
     leads = "/leads"
+    said_dead = "/leads/said"
     connection = "/connection"
     connection_svg = "/connection.svg"
     new_winding = "/connection/winding"
@@ -135,6 +137,11 @@ class Urls:
     def history(tag: str, as_pdf: bool = False) -> str:
         """A motor's life and tests on paper."""
         return f"/motors/{quote(tag, safe='')}/history" + (".pdf" if as_pdf else "")
+
+    @staticmethod
+    def isolation(position_id: int) -> str:
+        """The isolation card of a position."""
+        return f"/positions/{position_id}/isolation"
 
     @staticmethod
     def starter(position_id: int) -> str:

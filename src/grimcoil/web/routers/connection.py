@@ -11,7 +11,9 @@ from grimcoil.core.stator.changes import change_of_scheme
 from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.draw.joints import one_colour
 from grimcoil.service.leads import start_new_winding
+from grimcoil.service.said_dead import said
 from grimcoil.service.site import colours_of
+from grimcoil.web.routers.leads import question
 from grimcoil.web.signed import Me
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
@@ -24,13 +26,18 @@ router = APIRouter()
 def connection(
     request: Request,
     state: State,
+    me: Me,
     to: Annotated[str, Query(max_length=40)] = "",
     rewound: Annotated[str, Query(max_length=3)] = "",
 ) -> Response:
     """The page for what its address says."""
+    stands = said(state.store, me.actor, state.clock())
+    if stands is None:
+        return question(request, state)
     view = connection_view(read_given(request.query_params), colours_of(state.store))
     context = {
         "place": "leads",
+        "said": stands,
         "v": view,
         "schemes": SCHEMES,
         "nodes": (*LINES, *JOINTS),

@@ -7,10 +7,12 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Query, Request
 from starlette.responses import RedirectResponse, Response
 
-from grimcoil.core.errors import Refusal
+from grimcoil.core.errors import RecordRefusal, Refusal
 from grimcoil.service import leads as verbs
+from grimcoil.service.said_dead import DEAD, DESK, said, say
+from grimcoil.web.forms.said_dead import SaidForm
 from grimcoil.web.signed import Me
-from grimcoil.web.state import State
+from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.leads import (
     COUNTS,
@@ -28,15 +30,43 @@ router = APIRouter()
 MOST_TOKENS = 120
 
 
+@router.post(Urls.said_dead)
+def said_dead(request: Request, state: State, me: Me, form: Annotated[SaidForm, Form()]) -> Response:
+    """Keep what a person said of the leads before touching any."""
+    back = form.back if form.back.partition("?")[0] in (Urls.leads, Urls.connection) else Urls.leads
+    try:
+        say(state.store, me.actor, form.answer, form.where, state.clock())
+    except RecordRefusal as refusal:
+        return question(request, state, back, form.where, refusal)
+    return RedirectResponse(back, 303)
+
+
+def question(
+    request: Request, state: AppState, back: str = "", where: str = "", refusal: Refusal | None = None
+) -> Response:  # fmt: skip
+    """Whether it is locked and proved dead, asked before anything else."""
+    asked = back or f"{request.url.path}?{request.url.query}".rstrip("?")
+    tag = request.query_params.get("tag", "")[:40]
+    context = {
+        "place": "leads", "back": asked, "where": where or tag, "refusal": refusal, "dead": DEAD, "desk": DESK
+    }  # fmt: skip
+    status = 422 if refusal else 200
+    return state.templates.TemplateResponse(request, "leads/said.html", context, status_code=status)
+
+
 @router.get(Urls.leads)
 def leads(
     request: Request,
     state: State,
+    me: Me,
     n: Annotated[int, Query(ge=FEWEST, le=MOST)] = 6,
     m: Annotated[list[Annotated[str, Query(max_length=100)]], Query(max_length=MOST_TOKENS)] = [],  # noqa: B006
     add: Annotated[str, Query(max_length=10)] = "",
 ) -> Response:
     """The page for what its address says; with `add` it takes the reading in `text` and goes to the next state."""
+    stands = said(state.store, me.actor, state.clock())
+    if stands is None:
+        return question(request, state)
     given = {name: request.query_params.get(name, "")[:60] for name in ("k", "a", "b", "c", "d", "j", "i", "text", "v")}
     given = {name: value for name, value in given.items() if value}
     quick = request.query_params.get("quick", "")[:10]
@@ -61,6 +91,7 @@ def leads(
         "counts": COUNTS,
         "ends": ENDS,
         "saved": "",
+        "said": stands,
         "tag": request.query_params.get("tag", ""),
     }
     answer = state.templates.TemplateResponse(request, "leads/page.html", context, status_code=status)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request
 from starlette.responses import Response
 
 from grimcoil.service import today as service
@@ -11,6 +13,14 @@ from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
 
 router = APIRouter()
+JobNumber = Annotated[int, Query(ge=0, le=2**63 - 1)]
+
+
+@router.get(Urls.danger)
+def danger(request: Request, state: State, own: JobNumber = 0) -> Response:
+    """What can hurt now, for the line over every page. own: the job that the page itself tells of."""
+    running = [one for one in state.running() if one.drying or one.number != own]
+    return state.templates.TemplateResponse(request, "today/_danger.html", {"running": running})
 
 
 @router.get(Urls.today)

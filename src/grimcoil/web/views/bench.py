@@ -398,4 +398,4 @@ def _changed(bench: Bench, step: Step) -> tuple[Entry, Said] | None:
 
 def base_context(bench: Bench) -> dict[str, Any]:
     """What the page round the bench needs."""
-    return {"place": "job", "follow": [f for f in bench.follow if f[0] != bench.job.id]}
+    return {"place": "job", "own": bench.job.id, "follow": [f for f in bench.follow if f[0] != bench.job.id]}

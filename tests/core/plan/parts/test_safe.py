@@ -13,7 +13,7 @@ from grimcoil.core.subject import Fitting
 def test_proved_dead_is_tester_points_tester(scheme):
     for (step,) in (safe.prove_dead(Brief(scheme)), safe.box_proof(Brief(scheme))):
         acts = [slot.act for slot in step.slots]
-        assert acts == [Act.PROVE_TESTER, *[Act.POINT_DEAD] * 6, Act.PROVE_TESTER]
+        assert acts == [Act.NONE, Act.PROVE_TESTER, *[Act.POINT_DEAD] * 6, Act.PROVE_TESTER]
         assert step.hard
 
 

@@ -6,7 +6,7 @@ from collections import Counter
 from itertools import pairwise
 
 from grimcoil.core.choices import SourceKind, Starter
-from grimcoil.core.isolation import CHARGED, ELECTRIC, source_words
+from grimcoil.core.isolation import CHARGED, ELECTRIC, found_words, source_words
 from grimcoil.core.plan.brief import ELECTRONIC, Brief
 from grimcoil.core.plan.parts.aside import CAPACITOR, fitted, named
 from grimcoil.core.plan.steps import MOVED, Act, Circuit, Input, Slot, Step, Where
@@ -14,6 +14,8 @@ from grimcoil.core.points import LINE_PAIRS, TO_EARTH
 
 TAG = Slot("tag", "Tag on the motor's plate", "Read the tag on the motor itself, not on its place. Type it", Input.TAG)
 STILL = "nothing moved"
+# Sources that are known to be live and no point of a proof; common practice without source.
+SOURCES = ("the disconnect's line side", "a socket", "a proving unit", "another panel that is live")
 LIVE_CAUTION = "Until it is proved dead it is live: rated tester, rated gloves, by those your site allows."
 
 
@@ -39,8 +41,8 @@ def _locks(brief: Brief) -> tuple[Slot, ...]:
             ask = "Lower the load, secure the hook or drum, block what can turn"
         elif source.kind in CHARGED:
             ask = f"Switch off and lock{where}. Wait the maker's time until it is discharged"
-        if source.found_v:
-            ask = f"{ask}. Found live here{f' on {source.found_at}' if source.found_at else ''}: {source.found_v:g} V"
+        if found := found_words(source):
+            ask = f"{ask}. {found}"
         out.append(Slot(key, f"{words} locked", ask, Input.CONFIRM, ends=(source.kind.value,), act=Act.LOCK))
     return tuple(out)
 
@@ -92,13 +94,16 @@ def _proof(
     key: str, title: str, where: Where, points: tuple[str, ...], first: tuple[Slot, ...] = (), suffix: str = "",
     more: tuple[Slot, ...] = (), caution: str = LIVE_CAUTION,
 ) -> Step:  # fmt: skip
-    known = (
-        "Prove the tester on a known live source: the disconnect's line side, a socket, a proving unit; none of the"
-        " points to be proved"
-    )
     slots = (
         *first,
-        _tester("before", "before", known),
+        Slot(
+            "source",
+            "Known live source",
+            "Which one do you prove the tester on? None of the points to be proved",
+            Input.CHOICE,
+            choices=SOURCES,
+        ),
+        _tester("before", "before", "Prove the tester on that source"),
         *(_dead(point) for point in points),
         *more,
         _tester("after", "after", "Prove the tester again on the same source"),
