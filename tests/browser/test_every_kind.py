@@ -1,12 +1,12 @@
 """Jobs of many kinds driven through the page, key by key, to the signature."""
 
 import pytest
-from playwright.sync_api import Error, expect
+from playwright.sync_api import expect
 
-from grimcoil.core.plan.steps import Act, Input
+from tests.browser.driven import drive, settled
 from tests.service.test_every_kind import UNCOUPLED, UNLIKE
 from tests.support import SECRET
-from tests.walker import Walker, sound
+from tests.walker import Walker
 
 LOW = {"insulation.1-2-3.30": "0.5M", "insulation.1-2-3.60": "0.4M"}
 HOT = {"temperature.winding": "80", "winding_resistance.2-3": "OL", "winding_resistance.3-1": "OL"}
@@ -21,63 +21,6 @@ FLOWS = {
     "hot": ("three-lead-wye", "routine", "box-first", HOT, {}, "Return to service."),
     "spare": ("three-lead-delta", "dead-only", "", {}, {}, "Return to service."),
 }  # fmt: skip
-
-
-def one_entry(page, walker, place):
-    """Do with the page what comes next."""
-    slot = walker.bench.plan.at(place)[1]
-    form = page.locator(f"#keep-form:has([name=place][value='{place}'])")
-    off = page.get_by_role("button", name="Voltage off", exact=True)
-    if (slot.act is Act.MARK and (slot.mark_s or 0) > 60) or slot.act is Act.REMOVE:
-        off.click()
-        expect(off).not_to_be_attached()
-        return
-    text = walker.changed.get(place) or sound(slot, walker.tag)
-    if slot.input is Input.CONFIRM:
-        page.locator("button.key.keep").click()
-    elif slot.input is Input.CHOICE:
-        page.locator(f"button[name=quick][value='{text}']").click()
-    else:
-        page.locator("#entry").fill(text)
-        page.locator("#entry").press("Enter")
-    expect(form).not_to_be_attached()
-
-
-def settled(page):
-    """No request is under way: leaving the page would break it off."""
-    expect(page.locator(".htmx-request")).to_have_count(0)
-
-
-def reloaded(page):
-    """The page as the clock has it now; it may be turning by itself just then, which breaks a reload off."""
-    try:
-        page.reload()
-    except Error as broken:
-        if "ERR_ABORTED" not in str(broken):
-            raise
-        page.wait_for_load_state()
-
-
-def drive(page, walker, clock):
-    """Take what comes next on the page until the decision."""
-    for _ in range(150):
-        bench = walker.bench
-        if bench.state.closing:
-            return
-        slot = bench.state.slot
-        if slot.act in (Act.MARK, Act.RESIDUAL):
-            left = bench.state.discharge_left_s
-            mark = (slot.mark_s or 0.0) - (bench.state.hold_s or 0.0)
-            clock.pass_(left + 1 if slot.act is Act.RESIDUAL and left is not None else max(1.0, mark))
-            settled(page)
-            reloaded(page)
-        if page.get_by_text("Don't reconnect this motor.").count():
-            page.get_by_text("Go on with a reason, kept on the record").click()
-            page.locator("#why").fill("its maker forbids the test; it ran so for years")
-            page.get_by_role("button", name="Go on", exact=True).click()
-            expect(page.get_by_text("Don't reconnect this motor.")).not_to_be_attached()
-        one_entry(page, walker, bench.state.place)
-    raise AssertionError(walker.bench.state.place)
 
 
 @pytest.mark.parametrize("flow", FLOWS)

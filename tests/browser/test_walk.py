@@ -38,7 +38,7 @@ def keep(page, place, text, tag):
     expect(form).to_be_attached()
     if text == "confirmed" or ".lock-" in place:
         page.get_by_role("button", name="Done", exact=True).click()
-    elif place in ("isolate.tried", "by_hand.shaft"):
+    elif place in ("isolate.tried", "by_hand.shaft", "prove_dead.source"):
         page.get_by_role("button", name=re.compile(text, re.IGNORECASE)).click()
     else:
         page.locator("#entry").fill(tag if place == "isolate.tag" else text)

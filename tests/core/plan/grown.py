@@ -8,6 +8,7 @@ from datetime import timedelta
 from grimcoil.core.assessment import assess
 from grimcoil.core.choices import Occasion
 from grimcoil.core.plan.brief import brief_of
+from grimcoil.core.plan.entries import NOT_RECONNECTED
 from grimcoil.core.plan.growth import Known, begun_of, grow
 from grimcoil.core.plan.progress import check_place, progress, situation
 from grimcoil.core.plan.recipes import build
@@ -47,7 +48,8 @@ class Grown:
         """One entry, as the gates allow."""
         self.now += timedelta(seconds=after_s)
         self._fold()
-        check_place(self.state, place)
+        if place != NOT_RECONNECTED:
+            check_place(self.state, place)
         self.entries.append(entry(len(self.entries) + 1, place, text, self.now, plan=self.plan))
         self._fold()
 

@@ -137,3 +137,9 @@ def test_what_is_in_the_plan_is_asked_or_said_why_not():
         assert beside == []
         job.until()
         assert job.state.closing
+
+
+def test_giving_up_before_the_hold_asks_for_no_discharge():
+    job = Grown(changed=UNEVEN, occasion="dead-only").until("insulation.1-2-3.volts")
+    job.keep(NOT_RECONNECTED, "confirmed")
+    assert job.state.closing

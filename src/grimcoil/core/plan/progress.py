@@ -189,7 +189,9 @@ def _is_discharge(step: Step) -> bool:
 
 
 def _over(plan: Plan, discharge: Step, at: Situation) -> bool:
-    """The hold a discharge belongs to was skipped."""
+    """The hold a discharge belongs to was skipped, or given up with all that wasn't begun."""
+    if NOT_RECONNECTED in at.kept.standing:
+        return True
     start = plan.hold_of(discharge)
     return start is not None and start[1].key in at.kept.overruled
 

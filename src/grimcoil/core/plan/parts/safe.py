@@ -15,7 +15,7 @@ from grimcoil.core.points import LINE_PAIRS, TO_EARTH
 TAG = Slot("tag", "Tag on the motor's plate", "Read the tag on the motor itself, not on its place. Type it", Input.TAG)
 STILL = "nothing moved"
 # Sources that are known to be live and no point of a proof; common practice without source.
-SOURCES = ("the disconnect's line side", "a socket", "a proving unit", "another panel that is live")
+SOURCES = ("line side of the disconnect", "a socket", "a proving unit", "another panel that is live")
 LIVE_CAUTION = "Until it is proved dead it is live: rated tester, rated gloves, by those your site allows."
 
 
