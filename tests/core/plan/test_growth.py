@@ -4,6 +4,8 @@ from dataclasses import replace
 
 import pytest
 
+from grimcoil.core.choices import Occasion
+from grimcoil.core.decision.needs import OHM_SETS
 from grimcoil.core.errors import GateClosed
 from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.entries import NOT_RECONNECTED
@@ -143,3 +145,16 @@ def test_giving_up_before_the_hold_asks_for_no_discharge():
     job = Grown(changed=UNEVEN, occasion="dead-only").until("insulation.1-2-3.volts")
     job.keep(NOT_RECONNECTED, "confirmed")
     assert job.state.closing
+
+
+@pytest.mark.parametrize("occasion", sorted(Occasion))
+@pytest.mark.parametrize("scheme", sorted(OHM_SETS))
+def test_what_is_missing_is_a_place_of_the_plan_that_is_asked(scheme, occasion):
+    job = Grown(occasion=occasion, lead_scheme=scheme)
+    named = {need.place for need in job.whole.stands.missing} - {"walk"}
+    asked = {place for step in job.plan.steps for place in step.asked}
+    seconds = {
+        place for place in named if place.endswith(".30")
+    }  # an index: the plan waits for it, or for the tenth minute
+    assert named - asked - seconds == set()
+    assert seconds <= set(job.plan.places)

@@ -210,7 +210,8 @@ def _plate_words(bench: Bench) -> str:
 def _hint(bench: Bench, step: Step, slot: Slot | None) -> tuple[str, str]:
     """With which tool, and what to expect or where."""
     expected = bench.expected_ohm(slot) if slot and step.kind == "winding_resistance" else None
-    where = f"Expect about {expected:.4g} Ω." if expected else f"{where_words(step)}." if step.where else ""
+    spot = "At the motor" if slot is not None and slot.input is Input.TAG else where_words(step) if step.where else ""
+    where = f"Expect about {expected:.4g} Ω." if expected else f"{spot}." if spot else ""
     return f"{step.tool}." if step.tool else "", where
 
 
@@ -286,6 +287,7 @@ def _flags(bench: Bench, step: Step, slot: Slot | None) -> dict[str, bool]:
         "over_range": over and not _bands(bench, slot) and not (slot is not None and slot.key.endswith("shorted")),
         "optional": bool(slot and slot.optional and slot.mark_s is None),
         "confirm": bool(slot and slot.input is Input.CONFIRM),
+        "lock": bool(slot and slot.act is Act.LOCK and slot.input is Input.CONFIRM),
         "choice": bool(slot and slot.input is Input.CHOICE),
         "wordy": bool(slot and slot.input in (Input.WORDS, Input.TAG)),
         "hold": on_test,
