@@ -310,7 +310,7 @@ def _grown(plan: Plan, kept: Kept, record: JobRecord, whole: Assessment) -> Plan
     brief = brief_of(record.subject, Occasion(plan.recipe), School(plan.school))
     begun = begun_of(plan, (entry.place for entry in kept.entries if not entry.taken_back))
     walked = any(step.name == "walk" and step.key in begun for step in plan.steps)
-    return grow(plan, Known(brief, whole, record, begun, walked))
+    return grow(plan, Known(brief, whole, record, begun, walked, kept.again))
 
 
 def record_of(plan: Plan, kept: Kept, on: StoredSubject) -> JobRecord:

@@ -21,7 +21,7 @@ from grimcoil.core.people import Action, Actor
 from grimcoil.core.plan.brief import EXTRAS, brief_of
 from grimcoil.core.plan.danger import danger_of
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_READ, NOT_RECONNECTED, Entry, EntryKind
-from grimcoil.core.plan.live import Absurd, check_absurd, check_volts
+from grimcoil.core.plan.live import Absurd, Late, check_absurd, check_volts
 from grimcoil.core.plan.progress import (
     check_begin_again,
     check_not_reconnected,
@@ -31,6 +31,7 @@ from grimcoil.core.plan.progress import (
     stop_at,
 )
 from grimcoil.core.plan.recipes import RECIPES, build
+from grimcoil.core.plan.record import is_late, on_of, true_second
 from grimcoil.core.plan.steps import Act, Input, Plan, Slot, Step
 from grimcoil.core.readings import Reading, parse_reading
 from grimcoil.core.resistance.words import ohm_text
@@ -74,12 +75,15 @@ class Start:
 @dataclass(frozen=True, slots=True)
 class How:
     """How a figure was kept. anyway: the person has seen that it is unlikely. held_s: when it was read, seconds since
-    voltage on, where the page tells it. units: that a bare figure is typed in.
+    voltage on, where the page tells it. units: that a bare figure is typed in. asks_late: a value of a hold that is
+    typed long after its mark is asked back, unless read_at says whether it was read at the `mark` or `now`.
     """
 
     anyway: bool = False
     held_s: float | None = None
     units: Units = USUAL
+    asks_late: bool = False
+    read_at: str = ""
 
     def read(self, plan: Plan, place: str, text: str) -> str:
         """What was typed in a place, with its unit where the works' own isn't the record's."""
@@ -164,6 +168,8 @@ def try_entry(bench: Bench, place: str, text: str, who: str, now: datetime, how:
     step, slot = check_place(bench.state, place)
     text = how.read(bench.plan, place, text)
     entry = new_entry(bench, slot, place, text, who, now, how.held_s)
+    if slot.act is Act.MARK:
+        entry = _second_of(bench, step, slot, entry, how)
     standing = bench.state.kept.standing.get(place)
     if standing is not None and standing.text.strip() != text.strip():
         raise AlreadyKept(
@@ -180,6 +186,21 @@ def try_entry(bench: Bench, place: str, text: str, who: str, now: datetime, how:
         check_absurd(slot, entry.reading, bench.expected(step, slot), bench.criteria, top)
         _check_digits(bench, slot, entry.reading)
     return with_entry(bench, entry, now), entry
+
+
+def _second_of(bench: Bench, step: Step, slot: Slot, entry: Entry, how: How) -> Entry:
+    """The entry of a mark with the second that was taken for it. Raises Late where it is typed long after its mark,
+    nobody took its second, and the page asks.
+    """
+    stamp = bench.state.kept.stamps.get(entry.place)
+    if stamp is not None:
+        return replace(entry, held_s=stamp.held_s)
+    if how.read_at == "mark":
+        return replace(entry, held_s=slot.mark_s)
+    second = true_second(entry, slot, on_of(bench.plan, bench.state.kept, step))
+    if how.asks_late and how.read_at != "now" and slot.mark_s is not None and is_late(second, slot.mark_s):
+        raise Late(slot.label, entry.text, slot.mark_s, second)
+    return entry
 
 
 def _check_source(bench: Bench, step: Step, slot: Slot, reading: Reading) -> None:
@@ -226,10 +247,11 @@ def new_entry(
         kept_text = kept_text[:LONGEST_NOTE] or "confirmed"
     instrument = _instrument(bench, slot) if kind is EntryKind.READING else None
     held = _plausible(bench, held_s) if slot.act is Act.MARK else None
-    return Entry(_next_seq(bench), place, kind, kept_text, now, who, reading, False, instrument, held)
+    return Entry(next_seq(bench), place, kind, kept_text, now, who, reading, False, instrument, held)
 
 
-def _next_seq(bench: Bench) -> int:
+def next_seq(bench: Bench) -> int:
+    """The number of the entry that comes next."""
     return max((entry.seq for entry in bench.state.kept.entries), default=0) + 1
 
 
@@ -292,8 +314,8 @@ def keep(
     with store.begin() as session:
         bench = held(session, job_id, now, place)
         text = how.read(bench.plan, place, text)
-        if (seen := _seen(bench, token)) is not None:
-            check_same(seen.place == place and _same_text(seen.text, text), f"{seen.place} {seen.text}", place)
+        if (seen := seen_before(bench, token)) is not None:
+            check_same(seen.place == place and same_text(seen.text, text), f"{seen.place} {seen.text}", place)
             return rebuilt(bench, now)
         if place == NOT_RECONNECTED and place in bench.state.kept.standing:
             return rebuilt(bench, now)
@@ -305,15 +327,15 @@ def keep(
             return rebuilt(bench, now)
         line = new_line(bench.plan, entry, token)
         job_rows.insert_entries(session, job_id, [(line, entry)])
-        _follow(session, bench, tried)
+        follow_on(session, bench, tried)
         live = tried.state.safety.live
         if live is not None and live.seq == entry.seq:
             note_find(session, actor, bench.motor.position, tried.plan.at(place)[1], entry, now)
-        tell(session, actor, "kept", now, bench, _words(bench.plan, place, entry.text))
+        tell(session, actor, "kept", now, bench, entry_words(bench.plan, place, entry.text))
         return replace(tried, rows=(*tried.rows, line))
 
 
-def _same_text(kept: str, text: str) -> bool:
+def same_text(kept: str, text: str) -> bool:
     """What was sent again is what was kept; a press of a key and a reading left out have a text of their own."""
     words = " ".join(text.split())
     return kept in (words, "confirmed") or (kept == NOT_READ and words in ("-", "–"))
@@ -328,11 +350,12 @@ def check_same(same: bool, kept: str, found: str) -> None:
 def _own_word(bench: Bench, place: str, who: str, now: datetime) -> tuple[Bench, Entry]:
     """What is no step of the plan: a source found and off, or a motor that stays off its supply."""
     (check_begin_again if place == BEGIN_AGAIN else check_not_reconnected)(bench.state)
-    entry = Entry(_next_seq(bench), place, EntryKind.NOTE, "confirmed", now, who)
+    entry = Entry(next_seq(bench), place, EntryKind.NOTE, "confirmed", now, who)
     return with_entry(bench, entry, now), entry
 
 
-def _words(plan: Plan, place: str, text: str) -> str:
+def entry_words(plan: Plan, place: str, text: str) -> str:
+    """An entry as the trail tells it."""
     return f"{place_words(plan, place)}: {'done' if text == 'confirmed' else text}"
 
 
@@ -341,7 +364,8 @@ def tell(session: Session, actor: Actor, action: str, now: datetime, bench: Benc
     trail.write(session, actor, action, now, bench.job.motor_id, bench.job.id, detail)
 
 
-def _seen(bench: Bench, token: str) -> EntryLine | None:
+def seen_before(bench: Bench, token: str) -> EntryLine | None:
+    """The entry that came under a token already."""
     return next((row for row in bench.rows if row.token == token), None)
 
 
@@ -351,7 +375,7 @@ def new_line(plan: Plan, entry: Entry, token: str) -> EntryLine:
     return job_rows.to_line(entry, token, FIELDS[slot.field].home_unit if slot and slot.field else None)
 
 
-def _follow(session: Session, before: Bench, after: Bench) -> None:
+def follow_on(session: Session, before: Bench, after: Bench) -> None:
     """Onto the row: the plan as it has grown, the countdown and the danger that every page shows."""
     job = before.job
     values: dict[str, Any] = {}
@@ -381,7 +405,7 @@ def take_back(store: Store, job_id: int, seq: int, actor: Actor, now: datetime) 
             raise GateClosed("Take back", "", "this job is signed; it can't be changed")
         if row.taken_back_at is None:
             job_rows.mark_taken_back(session, job_id, seq, actor.who, now)
-            tell(session, actor, "taken back", now, bench, _words(bench.plan, row.place, row.text))
+            tell(session, actor, "taken back", now, bench, entry_words(bench.plan, row.place, row.text))
             marked = replace(row, taken_back_at=now, taken_back_by=actor.who)
             bench = replace(bench, rows=tuple(marked if r.seq == seq else r for r in bench.rows))
             job = job_rows.row_of(session, job_id)
@@ -389,7 +413,7 @@ def take_back(store: Store, job_id: int, seq: int, actor: Actor, now: datetime) 
             job.root_causes = job.changed = None
             bench = bench.of(job)
         after = rebuilt(bench, now)
-        _follow(session, bench, after)
+        follow_on(session, bench, after)
         return after
 
 
@@ -399,7 +423,7 @@ def overrule(store: Store, job_id: int, key: str, reason: str, actor: Actor, tok
     with store.begin() as session:
         bench = held(session, job_id, now)
         words = " ".join(reason.split())
-        if (seen := _seen(bench, token)) is not None:
+        if (seen := seen_before(bench, token)) is not None:
             check_same(seen.kind == EntryKind.OVERRULE and seen.text == words, seen.text, words)
             return bench
         place = _overrule_place(bench, key)
@@ -407,11 +431,11 @@ def overrule(store: Store, job_id: int, key: str, reason: str, actor: Actor, tok
             raise RecordRefusal(
                 "reason", words[:40], f"say why in 3 to {LONGEST_REASON} characters; it stays on the record"
             )
-        entry = Entry(_next_seq(bench), place, EntryKind.OVERRULE, words, now, actor.who)
+        entry = Entry(next_seq(bench), place, EntryKind.OVERRULE, words, now, actor.who)
         job_rows.insert_entries(session, job_id, [(job_rows.to_line(entry, token, None), entry)])
-        tell(session, actor, "overruled", now, bench, _words(bench.plan, place, words))
+        tell(session, actor, "overruled", now, bench, entry_words(bench.plan, place, words))
         after = with_entry(bench, entry, now)
-        _follow(session, bench, after)
+        follow_on(session, bench, after)
         return after
 
 

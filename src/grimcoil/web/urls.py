@@ -40,6 +40,7 @@ class Urls:
     start_plan = "/jobs/start/_plan"
     theme = "/theme"
     sign_in = "/sign-in"
+    sign_in_here = "/sign-in/_here"
     sign_out = "/sign-out"
     me = "/me"
     people = "/people"

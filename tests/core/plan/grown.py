@@ -39,7 +39,7 @@ class Grown:
             record = recorded(self.plan, made, self.subject, (), conditions)
             self.whole = assess(record)
             begun = begun_of(self.plan, (e.place for e in self.entries if not e.taken_back))
-            self.plan = grow(self.plan, Known(self.brief, self.whole, record, begun))
+            self.plan = grow(self.plan, Known(self.brief, self.whole, record, begun, False, at.kept.again))
             at = situation(self.plan, self.entries, WORKS, self.now)
         codes = frozenset(finding.code for finding in self.whole.findings)
         self.state = progress(at, codes, self.whole.stands, failed=failed_holds(self.whole, made))

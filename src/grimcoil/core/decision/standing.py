@@ -199,6 +199,7 @@ def _reached(
     failed: set[int] = set()
     frame: dict[int, Grade] = {}
     between: dict[tuple[int, int], Grade] = {}
+    worst = _worst_of(holds)
     index: set[int] = set()
     for test, result in holds:
         if result.route != "insulation-tester" or test.scope == "cable":
@@ -207,7 +208,7 @@ def _reached(
         index |= ends if test.to_frame and has_index(test) else frozenset()
         if result.r_1min_mohm is None:
             continue
-        grade = _graded(result, test.scope == "motor+cable")
+        grade = worst[_same_hold(test)]
         others = groups_touched(test.to, scheme)
         if test.to_frame:
             for number in ends:
@@ -221,6 +222,24 @@ def _reached(
                 between[pair] = max(between.get(pair, Grade.NOT_MADE), grade)
     frame |= dict.fromkeys(failed & opened, Grade.FAILED)  # a part that failed isn't passed by another
     return _Reached(frame, between, frozenset(index))
+
+
+def _same_hold(test: InsulationTest) -> tuple[object, ...]:
+    """What tells holds at one place on the same leads: of those the worst judges."""
+    return type(test), test.scope == "motor+cable", test.hookup.part, frozenset(test.ends), frozenset(test.to)
+
+
+def _worst_of(holds: Sequence[tuple[InsulationTest, InsulationResult]]) -> dict[tuple[object, ...], Grade]:
+    """The worst grade of the holds that reached their mark, of each place and leads: a failed one before an unproven
+    one; one by a tester that failed its check judges nothing.
+    """
+    found: dict[tuple[object, ...], list[Grade]] = {}
+    for test, result in holds:
+        if result.r_1min_mohm is not None and not test.failed_check:
+            found.setdefault(_same_hold(test), []).append(_graded(result, test.scope == "motor+cable"))
+    order = (Grade.FAILED, Grade.BOX_FIRST, Grade.UNPROVEN, Grade.PROVEN)
+    worst = {same: min(grades, key=order.index) for same, grades in found.items()}
+    return {_same_hold(test): worst.get(_same_hold(test), Grade.UNPROVEN) for test, _ in holds}
 
 
 def _whole(test: InsulationTest, scheme: str, number: int, parts: dict[int, set[str]]) -> bool:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from datetime import datetime
 from enum import StrEnum
 
@@ -18,11 +18,15 @@ NOT_RECONNECTED = "not-reconnected"
 
 
 class EntryKind(StrEnum):
-    """reading: a meter's; note: a confirmation or words; overrule: a stop passed with a reason."""
+    """reading: a meter's; note: a confirmation or words; overrule: a stop passed with a reason; stamp: the second a
+    mark's value was read at, which is typed after it; again: a hold is wanted once more.
+    """
 
     READING = "reading"
     NOTE = "note"
     OVERRULE = "overrule"
+    STAMP = "stamp"
+    AGAIN = "again"
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,11 +50,15 @@ class Entry:
 
 @dataclass(frozen=True)
 class Kept:
-    """The standing entries of a job by place, with all of them in order, and the reasons given."""
+    """The standing entries of a job by place, with all of them in order, and the reasons given. stamps: by place, where
+    the second of a value stands; again: holds wanted once more, each as often as it was said.
+    """
 
     entries: tuple[Entry, ...]
     standing: Mapping[str, Entry]
     overruled: Mapping[str, Entry]
+    stamps: Mapping[str, Entry] = field(default_factory=dict)
+    again: Sequence[str] = ()
 
     def reading(self, place: str) -> Reading | None:
         """The standing reading of a place."""

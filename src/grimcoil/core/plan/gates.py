@@ -220,14 +220,16 @@ def _never_on(at: Situation, step: Step, _: Slot) -> str | None:
     return None if _hold(at, step) else "no test voltage on"
 
 
-def _over(at: Situation, step: Step, _: Slot) -> str | None:
+def _over(at: Situation, step: Step, slot: Slot) -> str | None:
+    """A value whose second was taken while the voltage was on may be typed after it."""
     hold = _hold(at, step)
-    return "the hold is over" if hold is not None and hold.off_at is not None else None
+    over = hold is not None and hold.off_at is not None and step.place(slot) not in at.kept.stamps
+    return "the hold is over" if over else None
 
 
-def _early(at: Situation, _: Step, slot: Slot) -> str | None:
+def _early(at: Situation, step: Step, slot: Slot) -> str | None:
     held = at.hold_s or 0.0
-    if slot.mark_s is None or held >= slot.mark_s - EARLY_S:
+    if slot.mark_s is None or step.place(slot) in at.kept.stamps or held >= slot.mark_s - EARLY_S:
         return None
     return f"{int(held)} s since voltage on; the {slot.label} value is due in {int(slot.mark_s - held)} s"
 
@@ -306,10 +308,10 @@ GATES: tuple[Gate, ...] = (
         "power back on first, with its own locks off; this can't be overruled",
     ),
     Gate("order", _any, _order, "finish it first, or skip it with a reason", Overrule.WITH_REASON),
-    Gate("held-once", _doing(Act.APPLY), _applied_once, "finish the discharge; a second hold is a new job"),
+    Gate("held-once", _doing(Act.APPLY), _applied_once, "finish the discharge, then “Hold again”"),
     Gate("not-on", _doing(Act.MARK, Act.REMOVE, Act.SHORT, Act.REMOVE_AND_SHORT, Act.RESIDUAL), _never_on,
          "confirm “Voltage on” first, so that the time is known"),
-    Gate("over", _doing(Act.MARK), _over, "readings belong to the hold; a second hold is a new job"),
+    Gate("over", _doing(Act.MARK), _over, "readings belong to the hold: discharge it, then “Hold again”"),
     Gate(
         "failed-hold", _long_mark, _failed_hold,
         "insulation that failed needs no 10 minutes: voltage off, or give a reason to go on", Overrule.WITH_REASON,

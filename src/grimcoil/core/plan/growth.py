@@ -17,7 +17,7 @@ from grimcoil.core.measured import JobRecord
 from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.parts import dead, holds, safe
 from grimcoil.core.plan.recipes import DEAD_PATH, numbered
-from grimcoil.core.plan.steps import OPEN_PARTS, PROOF, Act, Circuit, Plan, Step, Where
+from grimcoil.core.plan.steps import HELD_AGAIN, OPEN_PARTS, PROOF, Act, Circuit, Plan, Step, Where
 from grimcoil.core.points import groups_touched
 from grimcoil.core.together import through_cable
 
@@ -36,6 +36,7 @@ class Known:
     record: JobRecord
     begun: frozenset[str] = frozenset()
     walked: bool = False
+    again: Sequence[str] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -218,7 +219,8 @@ def grow(plan: Plan, known: Known) -> Plan:
     """
     steps = [_back(step, known.begun) for step in plan.steps if not step.rule]
     standing = {step.key: step for step in plan.steps if step.rule}
-    repeated = {step.rule for key, step in standing.items() if step.suffix == AGAIN and key in known.begun}
+    repeats = (step for key, step in standing.items() if step.suffix == AGAIN and key in known.begun)
+    repeated = {step.rule for step in repeats if step.rule != HELD_AGAIN}
     wanted: set[str] = set()
     for rule in RULES:
         if not rule.wants(known):
@@ -232,6 +234,7 @@ def grow(plan: Plan, known: Known) -> Plan:
         wanted |= {step.key for step in coming}
         at = _after(steps, rule.after)
         steps[at:at] = coming
+    wanted |= _held_again(steps, standing, known.again)
     for key, step in standing.items():
         if key not in wanted and (key in known.begun or _holds_on(step, standing, known.begun)):
             because = step.because if step.rule in repeated else NO_LONGER
@@ -265,6 +268,33 @@ def _back(step: Step, begun: Collection[str]) -> Step:
     if step.because != AT_BOX or step.key in begun:
         return step
     return replace(step, where=Where.STARTER, because="")
+
+
+def _held_again(steps: list[Step], standing: dict[str, Step], again: Sequence[str]) -> set[str]:
+    """Each hold that is wanted once more, with its discharge, behind the one before it: into the steps, in place."""
+    out: set[str] = set()
+    for first in dict.fromkeys(again):
+        hold = next((step for step in steps if step.key == first), None)
+        if hold is None:
+            continue
+        pair = [step for step in steps if step.hold == hold.hold]
+        at = steps.index(pair[-1]) + 1
+        for number in range(2, again.count(first) + 2):
+            coming = [standing.get(f"{step.key}#{number}", _repeat(step, number)) for step in pair]
+            steps[at:at] = coming
+            at += len(coming)
+            out |= {step.key for step in coming}
+    return out
+
+
+def _repeat(step: Step, number: int) -> Step:
+    mark = f"#{number}"
+    key = f"{step.key.removesuffix(step.suffix)}{step.suffix}{mark}"
+    slots = tuple(slot for slot in step.slots if slot.part != "volts")
+    return replace(
+        step, key=key, suffix=f"{step.suffix}{mark}", hold=f"{step.hold}{mark}", slots=slots,
+        title=f"{step.title}, hold {number}", because="the hold was wanted once more", rule=HELD_AGAIN,
+    )  # fmt: skip
 
 
 def _holds_on(step: Step, standing: dict[str, Step], begun: Collection[str]) -> bool:

@@ -290,6 +290,23 @@ class Absurd(Refusal):
     """A reading ten times or a tenth of what is expected, or beyond what the motor can be: asked, not refused."""
 
 
+class Late(Refusal):
+    """A value of a hold typed long after its mark: asked whether it was read at the mark or now. Seconds."""
+
+    def __init__(self, where: str, found: str, mark_s: float, second: float) -> None:
+        self.mark_s, self.second = mark_s, second
+        super().__init__(where, found, f"read at {clocked(mark_s)}, or now, at {clocked(second)}?")
+
+
+def clocked(seconds: float) -> str:
+    """Minutes and seconds.
+
+    >>> clocked(80)
+    '1:20'
+    """
+    return f"{int(seconds) // 60}:{int(seconds) % 60:02d}"
+
+
 # Beyond these nothing on a motor of this voltage reads so; common practice without source.
 _BEYOND = {"winding": 1000.0, "current": 20000.0, "temperature": 200.0}
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 from enum import StrEnum
@@ -12,9 +12,7 @@ from grimcoil.core.errors import GateClosed, Unknown
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED, Entry, Kept
 from grimcoil.core.plan.gates import (
     BY_KEY,
-    EARLY_S,
     GIVES_BACK,
-    MINUTE_S,
     Overrule,
     Situation,
     check,
@@ -208,10 +206,16 @@ def _complete(step: Step, at: Situation) -> bool:
     if _is_discharge(step):
         return hold is not None and hold.discharged
     if step.does(Act.APPLY):
-        return hold is not None and hold.off_at is not None
+        waits = hold is not None and hold.discharged and bool(untyped(step, at.kept))
+        return hold is not None and hold.off_at is not None and not waits
     if step.key in ("decision", "sign"):
         return False
     return all(place in at.kept.standing for place in step.asked)
+
+
+def untyped(step: Step, kept: Kept) -> list[str]:
+    """Places of a hold whose second was taken and whose value isn't typed yet."""
+    return [place for place in step.places if place in kept.stamps and place not in kept.standing]
 
 
 def _safe_so_far(step: Step, at: Situation) -> bool:
@@ -225,23 +229,18 @@ def _safe_so_far(step: Step, at: Situation) -> bool:
 
 
 def _next_slot(step: Step, at: Situation) -> Slot | None:
-    """The first slot without an entry; in a hold that failed, voltage off comes before any longer mark."""
-    kept = [place in at.kept.standing for place in step.places]
-    for i, slot in enumerate(step.slots):
-        passing = slot.act is Act.MARK and slot.mark_s != MINUTE_S
-        past = passing and (any(kept[i:]) or _gone_by(step.slots[i + 1 :], at))
-        if kept[i] or past or not slot.asked:
-            continue  # a mark that may be left out is past once a later one is kept, or its time has come
-        found = shut(at, step, slot) if slot.act is Act.MARK and slot.optional else None
-        if found is None or found[0].key != "failed-hold":
+    """The first slot without an entry. Marks that may be left out aren't asked for: who has their value gives it. One
+    whose second was taken is.
+    """
+    for place, slot in zip(step.places, step.slots, strict=True):
+        if place in at.kept.standing:
+            continue
+        if slot.act is Act.MARK and slot.optional:
+            if place in at.kept.stamps:
+                return slot
+        elif slot.asked:
             return slot
     return None
-
-
-def _gone_by(later: Sequence[Slot], at: Situation) -> bool:
-    """Whether the time of the mark after one that may be left out has come."""
-    mark_s = next((slot.mark_s for slot in later if slot.mark_s is not None), None)
-    return mark_s is not None and at.hold_s is not None and at.hold_s >= mark_s - EARLY_S
 
 
 def check_place(state: Progress, place: str) -> tuple[Step, Slot]:
@@ -308,6 +307,37 @@ def check_not_reconnected(state: Progress) -> None:
     asked = state.step.does(*GIVES_BACK) or bool(state.situation.stands.failed_words)
     if state.signed or hold is not None or state.safety.energised or not asked:
         raise GateClosed("Don't reconnect", f"“{state.step.title}” is next", "this is for when the leads go back on")
+
+
+def may_hold_again(state: Progress, step_key: str) -> bool:
+    """Whether a hold may be made once more: it is over and discharged, it wasn't near zero, and power isn't back."""
+    step = state.plan.by_key.get(step_key)
+    if step is None or not step.does(Act.APPLY) or state.signed or state.safety.joined or state.safety.energised:
+        return False
+    alike = [one for one in state.plan.steps if one.does(Act.APPLY) and _first(one) == _first(step)]
+    holds = [state.safety.holds.get(one.hold) for one in alike]
+    if any(hold is None or not hold.discharged for hold in holds) or state.safety.charged is not None:
+        return False
+    near_zero = any(NEAR_ZERO in state.situation.failed.get(one.key, "") for one in alike)
+    return not near_zero and not any(untyped(one, state.kept) for one in alike)
+
+
+NEAR_ZERO = "near zero"
+
+
+def _first(step: Step) -> str:
+    """The key of the hold that a repeat repeats."""
+    stem, mark, number = step.key.rpartition("#")
+    return stem if mark and number.isdigit() else step.key
+
+
+def check_hold_again(state: Progress, step_key: str) -> str:
+    """The key of the first hold at that place, where another may be made; else raises GateClosed or Unknown."""
+    step = state.plan.step(step_key)
+    if not may_hold_again(state, step_key):
+        accepted = "once the hold is discharged; never after near zero before the winding was dried or cleaned"
+        raise GateClosed("Hold again", f"“{step.title}” isn't over, or failed near zero", accepted)
+    return _first(step)
 
 
 def check_skip(state: Progress, step_key: str) -> Step:

@@ -34,7 +34,7 @@ from grimcoil.core.plan.gates import FAILED
 from grimcoil.core.plan.parts.check import passes_check
 from grimcoil.core.plan.parts.dead import AIR, HUMID, WARM
 from grimcoil.core.plan.parts.live import FIRST, ROLLS, SPEED
-from grimcoil.core.plan.steps import Act, Plan, Slot, Step
+from grimcoil.core.plan.steps import HELD_AGAIN, Act, Plan, Slot, Step
 from grimcoil.core.points import LINES
 from grimcoil.core.subject import Conditions, Subject
 
@@ -200,7 +200,8 @@ def made_of(
         if wanted and not kept.standing.keys().isdisjoint(step.places):
             given = Given(plan, kept, by_function, now)
             out += [Made(step, about, test) for about, test in BUILDERS[step.kind](given, step)]
-    again = {made.step.key.removesuffix(AGAIN) for made in out if made.step.suffix == AGAIN}
+    after = (made.step for made in out if made.step.suffix == AGAIN and made.step.rule != HELD_AGAIN)
+    again = {step.key.removesuffix(AGAIN) for step in after}
     return tuple(made for made in out if made.step.key not in again)
 
 

@@ -124,7 +124,10 @@ def fold(plan: Plan, entries: Iterable[Entry], site: Site, now: datetime, closed
         past=past,
         phase=phase,
     )
-    return Kept(ordered, standing, overruled), safety
+    beside = [entry for entry in ordered if not entry.taken_back]
+    stamps = {entry.place: entry for entry in beside if entry.kind is EntryKind.STAMP}
+    wanted = tuple(entry.place for entry in beside if entry.kind is EntryKind.AGAIN)
+    return Kept(ordered, standing, overruled, stamps, wanted), safety
 
 
 def _standing(plan: Plan, ordered: Sequence[Entry]) -> tuple[dict[str, Entry], dict[str, Entry]]:
@@ -134,6 +137,8 @@ def _standing(plan: Plan, ordered: Sequence[Entry]) -> tuple[dict[str, Entry], d
         if not entry.taken_back:
             if entry.kind is EntryKind.OVERRULE:
                 overruled[entry.place] = entry
+            elif entry.kind in (EntryKind.STAMP, EntryKind.AGAIN):
+                continue
             elif entry.place not in plan.proving:
                 plain[entry.place] = entry
     return plain, overruled

@@ -68,6 +68,7 @@ PROOF = frozenset({Act.LOCK, Act.TRY_START, Act.PROVE_TESTER, Act.POINT_DEAD})
 HOLD = frozenset({Act.APPLY, Act.MARK, Act.REMOVE, Act.SHORT, Act.REMOVE_AND_SHORT, Act.RESIDUAL})
 POWER = frozenset({Act.CHECK_JOINING, Act.JOIN, Act.RESTORE, Act.LIVE_READING})
 MOVED = "it moved"
+HELD_AGAIN = "held-again"  # the rule that brings a hold once more
 OPEN_PARTS = "open-parts"  # the rule that brings each part of an open winding
 
 

@@ -17,8 +17,24 @@ class KeepForm(Form):
     quick: Annotated[str, Field(max_length=60)] = ""
     anyway: Annotated[str, Field(max_length=5)] = ""
     held_s: Annotated[str, Field(max_length=20)] = ""
+    read_at: Annotated[str, Field(max_length=4, pattern="^(mark|now)?$")] = ""
+    replaces: Annotated[int | None, Field(ge=1)] = None
     token: Token
     view: str = ""
+
+
+class NowForm(Form):
+    """The second of a mark, or a hold wanted once more: which place or step."""
+
+    place: Annotated[str, Field(max_length=60)]
+    held_s: Annotated[str, Field(max_length=20)] = ""
+    token: Token
+
+
+class OffForm(Form):
+    """Voltage off, from whatever page shows the job."""
+
+    token: Token
 
 
 class TakeBackForm(Form):

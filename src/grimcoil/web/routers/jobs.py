@@ -12,7 +12,7 @@ from grimcoil.core.choices import RootCause
 from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.core.errors import Forbidden, Refusal, Unknown
 from grimcoil.core.plan.several import spread
-from grimcoil.service import closing, sheets, today
+from grimcoil.service import bench_keys, closing, sheets, today
 from grimcoil.service import jobs as verbs
 from grimcoil.service.amendments import Amendment, amend, amendable
 from grimcoil.service.bench import Bench
@@ -21,7 +21,16 @@ from grimcoil.service.repairs import promises_of
 from grimcoil.service.several import keep_line
 from grimcoil.web import paper
 from grimcoil.web.errors import status_of
-from grimcoil.web.forms.jobs import DecideForm, KeepForm, OverruleForm, SignForm, TakeBackForm, seconds
+from grimcoil.web.forms.jobs import (
+    DecideForm,
+    KeepForm,
+    NowForm,
+    OffForm,
+    OverruleForm,
+    SignForm,
+    TakeBackForm,
+    seconds,
+)
 from grimcoil.web.forms.people import AmendForm
 from grimcoil.web.signed import Me, me_of
 from grimcoil.web.state import AppState, State
@@ -97,7 +106,12 @@ def keep(request: Request, state: State, me: Me, job_id: int, form: Annotated[Ke
     """Keep one entry, or several readings typed in one go."""
     text = form.quick or form.text
     try:
-        how = verbs.How(bool(form.anyway), seconds(form.held_s), me.units)
+        how = verbs.How(bool(form.anyway), seconds(form.held_s), me.units, asks_late=True, read_at=form.read_at)
+        if form.replaces is not None:
+            kept = bench_keys.correct(
+                state.store, job_id, form.replaces, text, me.actor, form.token, state.clock(), how
+            )
+            return _after(request, state, kept)
         line = keep_line(state.store, job_id, form.place, text, me.actor, form.token, state.clock(), how)
     except (Unknown, Forbidden):
         raise
@@ -109,6 +123,37 @@ def keep(request: Request, state: State, me: Me, job_id: int, form: Annotated[Ke
     if kept.state.closing:
         kept = verbs.open_bench(state.store, job_id, state.clock())
     return _after(request, state, kept)
+
+
+@router.post("/jobs/{job_id}/now")
+def now(request: Request, state: State, me: Me, job_id: int, form: Annotated[NowForm, Form()]) -> Response:
+    """Take the second of a mark; its value is typed after it."""
+    try:
+        second = seconds(form.held_s)
+        bench = bench_keys.stamp(state.store, job_id, form.place, me.actor, form.token, state.clock(), second)
+    except (Unknown, Forbidden):
+        raise
+    except Refusal as refusal:
+        return _refused(request, state, job_id, form.place, "", refusal)
+    return _after(request, state, bench, form.place)
+
+
+@router.post("/jobs/{job_id}/again")
+def again(request: Request, state: State, me: Me, job_id: int, form: Annotated[NowForm, Form()]) -> Response:
+    """A hold once more, with marks of its own."""
+    try:
+        bench = bench_keys.hold_again(state.store, job_id, form.place, me.actor, form.token, state.clock())
+    except (Unknown, Forbidden):
+        raise
+    except Refusal as refusal:
+        return _refused(request, state, job_id, form.place, "", refusal)
+    return _after(request, state, bench)
+
+
+@router.post("/jobs/{job_id}/off")
+def off(request: Request, state: State, me: Me, job_id: int, form: Annotated[OffForm, Form()]) -> Response:
+    """The test voltage that is on comes off; where none is on nothing changes."""
+    return _after(request, state, bench_keys.voltage_off(state.store, job_id, me.actor, form.token, state.clock()))
 
 
 @router.get("/jobs/{job_id}/_echo")

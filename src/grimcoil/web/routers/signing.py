@@ -29,7 +29,19 @@ def sign_in_form(
     return _sign_in_page(request, state, SignInForm(next=local(next)), None)
 
 
-def _sign_in_page(request: Request, state: AppState, form: SignInForm, refusal: Refusal | None) -> Response:
+@public.get(Urls.sign_in_here)
+def sign_in_here(request: Request, state: State) -> Response:
+    """The same over the page at which a session ended; without a PIN it says why there is none."""
+    return _sign_in_page(request, state, SignInForm(next=Urls.today), None, "signing/_here.html")
+
+
+def _sign_in_page(
+    request: Request,
+    state: AppState,
+    form: SignInForm,
+    refusal: Refusal | None,
+    template: str = "signing/sign_in.html",
+) -> Response:
     device_token = request.cookies.get(cookie_name(state.settings, "device"), "")
     device, here = people.pin_people(state.store, device_token)
     word = request.cookies.get(cookie_name(state.settings, "form"), "") or new_token()
@@ -43,7 +55,7 @@ def _sign_in_page(request: Request, state: AppState, form: SignInForm, refusal: 
         "demo": state.settings.demo,
     }
     status = 200 if refusal is None else status_of(refusal)
-    answer = state.templates.TemplateResponse(request, "signing/sign_in.html", context, status_code=status)
+    answer = state.templates.TemplateResponse(request, template, context, status_code=status)
     set_cookie(answer, state.settings, "form", word, 3600)
     return answer
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from typing import Annotated
+from uuid import uuid4
 
 from fastapi import APIRouter, Query, Request
 from starlette.responses import Response
@@ -19,8 +20,8 @@ JobNumber = Annotated[int, Query(ge=0, le=2**63 - 1)]
 @router.get(Urls.danger)
 def danger(request: Request, state: State, own: JobNumber = 0) -> Response:
     """What can hurt now, for the line over every page. own: the job that the page itself tells of."""
-    running = [one for one in state.running() if one.drying or one.number != own]
-    return state.templates.TemplateResponse(request, "today/_danger.html", {"running": running})
+    context = {"running": state.running(), "own": own, "token": str(uuid4())}
+    return state.templates.TemplateResponse(request, "today/_danger.html", context)
 
 
 @router.get(Urls.today)

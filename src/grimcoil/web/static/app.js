@@ -44,16 +44,60 @@ function noteSecond() {
   const box = document.querySelector("[data-held-s]");
   if (since && box && !box.value) box.value = ((serverNow() - Number(since)) / 1000).toFixed(1);
 }
+// Now: the second is the page's own, also where the network is away and the key is sent again later.
+function noteNow(event) {
+  const box = event.target.querySelector?.("[data-now-s]");
+  const since = document.querySelector("[data-held]")?.dataset.since;
+  if (box && since && !box.value) box.value = ((serverNow() - Number(since)) / 1000).toFixed(1);
+}
+document.addEventListener("submit", noteNow, true);
 function arm() {
+  showKeys();
   entry()?.addEventListener("htmx:beforeOnLoad", drop);
   entry()?.addEventListener("input", noteSecond);
+}
+// A mark is told 5 s before it and when it comes: seen, heard, spoken, felt; each person may mute it on a device.
+const muteKey = () => `gc-mute-${document.querySelector("[data-mute]")?.dataset.mute ?? ""}`;
+const muted = () => { try { return localStorage.getItem(muteKey()) === "yes"; } catch { return false; } };
+function showMute() {
+  const key = document.querySelector("[data-mute]");
+  if (key) { key.setAttribute("aria-pressed", String(muted())); key.textContent = muted() ? "Sound is off" : "Sound is on"; }
+}
+function tell(words, hertz, ms) {
+  if (muted()) return;
+  try { navigator.vibrate?.(ms); } catch { /* not every hand feels it */ }
+  try {
+    const audio = new AudioContext();
+    const tone = new OscillatorNode(audio, { frequency: hertz });
+    tone.connect(audio.destination);
+    tone.start();
+    tone.stop(audio.currentTime + ms / 1000);
+  } catch { /* seen all the same */ }
+  try { speechSynthesis.speak(new SpeechSynthesisUtterance(words)); } catch { /* no voice here */ }
+}
+let noticed = 0;
+function notice(words) { // seen on every page of a job, for some seconds
+  const box = document.getElementById("notice");
+  if (!box) return;
+  box.textContent = words;
+  clearTimeout(noticed);
+  noticed = setTimeout(() => { box.textContent = ""; }, 8000);
+}
+function announce(node, left) {
+  const words = node.dataset.announce;
+  if (left <= 5 && left > 0 && !node.gcNear) { node.gcNear = true; node.classList.add("near"); tell(`${words} in 5 seconds`, 660, 150); }
+  if (left <= 0 && !node.gcDue) {
+    node.gcDue = true;
+    node.classList.add("due");
+    notice(`${words}: read it now.`);
+    tell(`${words}, now`, 990, 400);
+  }
 }
 // A page that can't be had anew stays as it is, with its clock: the network may be gone just then.
 function turn(node) {
   node.gcDone = true;
   const again = () => setTimeout(() => { node.gcDone = false; }, 1000);
-  const typed = () => node.dataset.then === "next" && entry()?.value !== ""; // begun while the answer was on its way
-  fetch("/healthz", { cache: "no-store" }).then((answer) => (answer.ok && !typed() ? location.reload() : again()), again);
+  fetch("/healthz", { cache: "no-store" }).then((answer) => (answer.ok ? location.reload() : again()), again);
 }
 // Three short tones, once for a node; a browser without sound, or that wants a touch first, stays silent.
 function ring(node) {
@@ -81,10 +125,9 @@ function tick() {
   for (const node of document.querySelectorAll("[data-until]")) {
     const left = (Number(node.dataset.until) - now) / 1000;
     node.textContent = shown(Math.ceil(left));
+    if (node.dataset.announce) announce(node, left);
     if (left <= 0 && node.dataset.over) isOver(node, -left);
-    // The next mark's time has come: the page turns to it, unless a figure is being typed for this one.
-    const turns = node.dataset.then === "reload" || (node.dataset.then === "next" && entry()?.value === "");
-    if (left <= 0 && turns && !node.gcDone) turn(node);
+    if (left <= 0 && node.dataset.then === "reload" && !node.gcDone) turn(node);
   }
   for (const node of document.querySelectorAll("[data-rings]")) ring(node);
   for (const node of document.querySelectorAll("[data-since]")) node.textContent = shown((now - Number(node.dataset.since)) / 1000);
@@ -145,6 +188,8 @@ document.addEventListener("htmx:afterSettle", (event) => {
   arm();
   showLive();
   if (event.detail.elt?.id === "bench") {
+    document.getElementById("danger")?.dispatchEvent(new Event("refresh"));
+    showMute();
     const box = entry();
     if (box) { box.focus(); box.setSelectionRange(box.value.length, box.value.length); }
     history.replaceState(null, "", location.pathname);
@@ -158,14 +203,58 @@ function notKept(event, why, later) {
   const live = document.getElementById("echo") ?? document.getElementById("live");
   const rest = later ? " What you typed is still here and is sent again every few seconds." : "";
   if (live) live.textContent = why + rest;
+  if (!document.getElementById("echo")) notice(why + rest); // answer keys have no line of their own
   if (!later) return;
   const key = event.detail.requestConfig?.triggeringEvent?.submitter;
   clearTimeout(again);
   again = setTimeout(() => form.isConnected && form.requestSubmit(key?.isConnected ? key : undefined), 3000);
 }
 document.addEventListener("htmx:sendError", (event) => notKept(event, "No connection: not kept yet.", true));
+// A session that ended: the sign-in comes here, over what was typed.
+async function signedOut() {
+  const dialog = document.getElementById("signed-out");
+  if (!dialog || dialog.open) return;
+  try {
+    const answer = await fetch(dialog.dataset.from, { cache: "no-store" });
+    dialog.innerHTML = answer.ok ? await answer.text() : "";
+  } catch { return; }
+  if (dialog.innerHTML) dialog.showModal();
+}
+async function signInHere(event) {
+  const dialog = event.target.closest?.("#signed-out");
+  if (!dialog) return;
+  event.preventDefault();
+  const said = dialog.querySelector("[data-says]");
+  const answer = await fetch(event.target.action, { method: "POST", body: new URLSearchParams(new FormData(event.target)) });
+  if (answer.ok && !new URL(answer.url).pathname.startsWith("/sign-in")) {
+    dialog.close();
+    notice("Signed in. Press the key again.");
+  } else if (said) {
+    const page = new DOMParser().parseFromString(await answer.text(), "text/html");
+    said.textContent = page.querySelector("[role=alert]")?.textContent.trim() || "That was not accepted: once more.";
+  }
+}
+document.addEventListener("submit", signInHere);
+document.addEventListener("click", (event) => event.target.closest?.("[data-close]")?.closest("dialog")?.close());
+document.addEventListener("click", (event) => {
+  if (!event.target.closest?.("[data-mute]")) return;
+  try { localStorage.setItem(muteKey(), muted() ? "no" : "yes"); } catch { /* stays as it is */ }
+  showMute();
+});
+// Number keys for a gloved finger: into the entry, where it stands.
+document.addEventListener("click", (event) => {
+  const press = event.target.closest?.("[data-press]")?.dataset.press;
+  const box = entry();
+  if (press === undefined || !box) return;
+  if (press === "back") box.value = box.value.slice(0, -1);
+  else if (press === "OL") box.value = "OL";
+  else if (press === "keyboard") { pickKeys(!onPage()); box.blur(); box.focus(); return; }
+  else box.value = (box.value === "OL" ? "" : box.value) + press;
+  box.dispatchEvent(new Event("input", { bubbles: true }));
+});
 document.addEventListener("htmx:responseError", (event) => {
   const { xhr } = event.detail;
+  if (xhr.status === 401) signedOut();
   // Someone signed in anew in another tab: nothing is sent under that name before a person has seen it.
   const word = xhr.getResponseHeader("x-form-word");
   if (word) for (const field of document.querySelectorAll("[name=csrf]")) field.value = word;
@@ -173,8 +262,27 @@ document.addEventListener("htmx:responseError", (event) => {
   if (xhr.status === 503) notKept(event, "The database doesn't answer: not kept yet.", true);
   else notKept(event, plain ? xhr.responseText : `Not kept (${xhr.status}).`, false);
 });
+// Keys on the page or the device's own: on a tablet the page's, on a phone the device's, until it is chosen otherwise.
+const coarse = () => matchMedia("(pointer: coarse)").matches;
+function onPage() {
+  let chosen = null;
+  try { chosen = localStorage.getItem("gc-keys"); } catch { /* as the width has it */ }
+  return coarse() && (chosen === null ? matchMedia("(min-width: 768px)").matches : chosen === "page");
+}
+function pickKeys(page) {
+  try { localStorage.setItem("gc-keys", page ? "page" : "device"); } catch { /* for this time only */ }
+  showKeys();
+}
+function showKeys() {
+  const keys = document.querySelector(".number-keys");
+  if (!keys) return;
+  keys.classList.toggle("on", onPage());
+  keys.querySelector("[data-press=keyboard]").textContent = onPage() ? "Device's keyboard" : "Number keys";
+  if (coarse() && entry()) entry().inputMode = onPage() ? "none" : "decimal";
+}
 const showLive = () => document.querySelector(".pair.live")?.scrollIntoView({ block: "nearest" });
 arm();
+showMute();
 // What is laid out a frame later (gc-later in the styles) is so on the first page alone, never where a part is swapped.
 requestAnimationFrame(() => requestAnimationFrame(() => { document.documentElement.dataset.shown = ""; showLive(); }));
 setInterval(tick, 500);

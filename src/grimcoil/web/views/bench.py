@@ -14,14 +14,14 @@ from grimcoil.core.instruments import lamp_bands
 from grimcoil.core.insulation.judge import rated_v
 from grimcoil.core.insulation.voltage import advised
 from grimcoil.core.people import Actor, Role
-from grimcoil.core.plan.charge import Hold
 from grimcoil.core.plan.entries import NOT_RECONNECTED, Entry
-from grimcoil.core.plan.gates import EARLY_S, live_words
-from grimcoil.core.plan.live import Said
+from grimcoil.core.plan.gates import live_words
+from grimcoil.core.plan.live import Said, clocked
 from grimcoil.core.plan.parts.dead import WARM
-from grimcoil.core.plan.progress import StepState, Stop, asked, may_give_up, stop_at, stop_of
+from grimcoil.core.plan.progress import StepState, Stop, asked, may_give_up, may_hold_again, stop_at, stop_of
 from grimcoil.core.plan.steps import POWER, Act, Circuit, Input, Slot, Step
 from grimcoil.service.bench import Bench
+from grimcoil.service.bench_keys import CORRECTED
 from grimcoil.web.views.drawing import Drawing, draw_bench, draw_stop, line_scales, where_words
 from grimcoil.web.views.echo import Echo, kept_nothing, resting_echo
 from grimcoil.web.views.gate import doubts, gate_words, local, worst_words
@@ -37,6 +37,7 @@ class KeptRow:
     verdict: str | None
     seq: int | None
     live: bool
+    fixable: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,6 +70,8 @@ class BenchView:
     drawing: Drawing
     scales: Sequence[str]
     changed: tuple[Entry, Said] | None
+    answered: tuple[Entry, Said, str] | None
+    last: Entry | None
     refusal: Refusal | None = None
     stop_place: str = ""
     flags: dict[str, bool] = field(default_factory=dict)
@@ -81,13 +84,16 @@ class BenchView:
     last_words: str = ""
     on_epoch: float = 0.0
     due_epoch: float = 0.0
-    turn_epoch: float = 0.0
     live: str = ""
     doubts: Sequence[str] = ()
     worst: str = ""
     off_place: str = ""
     stop: Stop | None = None
     give_up: bool = False
+    again_key: str = ""
+    stamped: str = ""
+    others: Sequence[tuple[str, str]] = ()
+    replaces: int | None = None
     bands: tuple[str, ...] = ()
 
     @property
@@ -141,7 +147,7 @@ def bench_view(
     if stop is not None:  # the stop stands instead of box and probes
         slot = None
     place = step.place(slot) if slot else step.key
-    typed = typed or _suggested(bench, slot)
+    typed = typed or _opened(bench, at, place) or _suggested(bench, slot)
     scales = line_scales(bench, place, slot, typed)
     rows = spine(bench, step)
     before = [row for row in rows if row.state == "done" and row.number < step.number]
@@ -167,15 +173,20 @@ def bench_view(
         overrule_word=f"Skip {bench.state.step.title}" if passed == bench.state.step.key else "Go on",
         stop=stop,
         give_up=may_give_up(bench.state),
-        last_words=_last_words(bench),
+        again_key=_again_key(bench, step),
+        stamped=_stamped(bench, step, slot),
+        others=_other_marks(bench, step, slot),
+        replaces=_replaces(bench, at, step, slot),
+        last_words=_last_words(bench, step),
         on_epoch=hold.on_at.timestamp() if hold else 0.0,
         due_epoch=hold.until.timestamp() if hold and hold.until else 0.0,
-        turn_epoch=_turn_epoch(hold, step, slot),
         kept=_kept(bench, step, slot),
         gate=gate_words(bench),
         drawing=draw_stop(bench) if stop is not None else draw_bench(bench, step, slot),
         scales=scales,
         changed=_changed(bench, step),
+        answered=_answered(bench),
+        last=_last(bench, step),
         refusal=refusal,
         stop_place=passed,
         flags=_flags(bench, step, slot),
@@ -192,6 +203,38 @@ def _bands(bench: Bench, slot: Slot | None) -> tuple[str, ...]:
     if slot is None or slot.field != "insulation":
         return ()
     return next((lamp_bands(m.lamps) for m in bench.meters if m.function in slot.functions), ())
+
+
+def _again_key(bench: Bench, step: Step) -> str:
+    """The hold that may be made once more from here: that of the step shown, or of the discharge just read."""
+    last = bench.last_entry
+    before = None if last is None else bench.plan.step_of(last.place)
+    holds = [s.hold for s in (step, before) if s is not None and s.hold]
+    starts = (s.key for hold in holds for s in bench.plan.steps if s.hold == hold and s.does(Act.APPLY))
+    return next((key for key in starts if may_hold_again(bench.state, key)), "")
+
+
+def _stamped(bench: Bench, step: Step, slot: Slot | None) -> str:
+    """The second that was taken for the mark that is asked, in words."""
+    taken = None if slot is None else bench.state.kept.stamps.get(step.place(slot))
+    return "" if taken is None or taken.held_s is None else clocked(taken.held_s)
+
+
+def _other_marks(bench: Bench, step: Step, slot: Slot | None) -> list[tuple[str, str]]:
+    """Marks that nobody waits for, each with its place: who has their value gives it."""
+    if bench.state.safety.on_test is None:
+        return []
+    marks = ((step.place(each), each) for each in step.slots if each.mark_s is not None and each.optional)
+    kept = bench.state.kept.standing
+    return [(place, each.label) for place, each in marks if place not in kept and each is not slot]
+
+
+def _replaces(bench: Bench, at: str, step: Step, slot: Slot | None) -> int | None:
+    """The entry that what is typed now takes the place of, where a kept value was opened."""
+    if slot is None or at != step.place(slot):
+        return None
+    standing = bench.state.kept.standing.get(at)
+    return None if standing is None else standing.seq
 
 
 def _off_place(bench: Bench) -> str:
@@ -222,18 +265,24 @@ def _keep_word(slot: Slot | None) -> str:
     return slot.label if slot.act is Act.REMOVE else "Done"
 
 
-def _turn_epoch(hold: Hold | None, step: Step, slot: Slot | None) -> float:
-    """When a page that asks for a mark turns to the next one, unless that has been kept; 0: never."""
-    if hold is None or slot is None or slot.mark_s is None or not slot.optional:
-        return 0.0
-    later = (other.mark_s for other in step.slots[step.slots.index(slot) + 1 :] if other.mark_s)
-    mark_s = next(later, None)
-    return 0.0 if mark_s is None else hold.on_at.timestamp() + mark_s - EARLY_S
+def _last(bench: Bench, step: Step) -> Entry | None:
+    """The last entry of the step shown that isn't taken back; of the job where this step has none yet."""
+    standing = [e for e in bench.state.kept.entries if not e.taken_back]
+    here = [e for e in standing if bench.plan.step_of(e.place) is step]
+    found = here or standing
+    return found[-1] if found else None
 
 
-def _last_words(bench: Bench) -> str:
-    """The value that a tap on Take back takes."""
+def _answered(bench: Bench) -> tuple[Entry, Said, str] | None:
+    """What the entry kept last did to the verdict, with its place in words: whatever step comes next."""
     last = bench.last_entry
+    said = None if last is None else bench.said_of(last)
+    return None if last is None or said is None else (last, said, bench.plan.words(last.place))
+
+
+def _last_words(bench: Bench, step: Step) -> str:
+    """The value that a tap on Take back takes."""
+    last = _last(bench, step)
     if last is None:
         return ""
     words = "done" if last.text == "confirmed" else last.text
@@ -246,7 +295,8 @@ def _shown(bench: Bench, at: str) -> tuple[Step, Slot | None]:
         return bench.plan.at(bench.state.safety.live.place)[0], None
     if at in places:
         step, slot = places[at]
-        return step, None if at in bench.state.kept.standing else slot
+        fixed = at in bench.state.kept.standing and (slot.act not in CORRECTED or bench.state.signed)
+        return step, None if fixed else slot
     if at in steps and at != bench.state.step.key:
         return steps[at], _open_slot(bench, steps[at])
     return bench.state.step, bench.state.slot
@@ -256,6 +306,8 @@ def _stop_at(bench: Bench, step: Step, slot: Slot | None) -> Stop | None:
     """What stands at a step instead of its entry; doubts about giving a motor back have a panel of their own."""
     if slot is None or bench.state.signed or bench.state.safety.live is not None:
         return None
+    if step.place(slot) in bench.state.kept.standing:
+        return None  # a kept value that was opened
     found = stop_of(bench.state, step.place(slot))
     return None if found is None or found.gate in ("dead-tests", "left-out") else found
 
@@ -270,6 +322,12 @@ def _open_slot(bench: Bench, step: Step) -> Slot | None:
 
 
 LONGEST_ON_KEY = 14
+
+
+def _opened(bench: Bench, at: str, place: str) -> str:
+    """The text of a kept value that was opened."""
+    standing = bench.state.kept.standing.get(place) if at == place else None
+    return "" if standing is None or standing.text == "confirmed" else standing.text
 
 
 def _suggested(bench: Bench, slot: Slot | None) -> str:
@@ -385,7 +443,9 @@ def _kept(bench: Bench, step: Step, slot: Slot | None) -> list[KeptRow]:
             continue  # a mark that nobody waits for
         text = "done" if entry and each.input is Input.CONFIRM else entry.text if entry else ""
         verdict = said.verdict.value if said else None
-        rows.append(KeptRow(place, each.label, text, verdict, entry.seq if entry else None, live))
+        seq = entry.seq if entry else None
+        fixable = each.act in CORRECTED and each.input is not Input.CONFIRM
+        rows.append(KeptRow(place, each.label, text, verdict, seq, live, fixable))
     return rows
 
 

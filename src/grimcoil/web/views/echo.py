@@ -9,7 +9,7 @@ from grimcoil.core.errors import Refusal, UnclearReading
 from grimcoil.core.fields import FIELDS
 from grimcoil.core.findings import Verdict
 from grimcoil.core.plan.entries import Entry
-from grimcoil.core.plan.live import Absurd
+from grimcoil.core.plan.live import Absurd, Late, clocked
 from grimcoil.core.plan.steps import Slot
 from grimcoil.core.readings import say
 from grimcoil.service.bench import Bench
@@ -26,11 +26,15 @@ class Echo:
     choices: Sequence[str] = ()
     refused: bool = False
     anyway: bool = False
+    late: tuple[str, str] | None = None
 
 
 def kept_nothing(refusal: Refusal) -> Echo:
     """What stands there after a text was refused; one that is unlikely can be kept anyway."""
     choices = refusal.choices if isinstance(refusal, UnclearReading) else ()
+    if isinstance(refusal, Late):
+        return Echo(Verdict.UNPROVEN.value, f"{refusal.accepted.capitalize()}", "Nothing is kept yet.", refused=True,
+                    late=(clocked(refusal.mark_s), clocked(refusal.second)))  # fmt: skip
     if isinstance(refusal, Absurd):
         return Echo(
             Verdict.UNPROVEN.value, refusal.accepted, "Correct it, or keep it as it is.", refused=True, anyway=True
@@ -50,7 +54,9 @@ def resting_echo(bench: Bench, slot: Slot | None) -> Echo:
     if slot is None:
         return Echo(None, "", "")
     if bench.state.safety.on_test and slot.mark_s:
-        return Echo(None, slot.ask, "Type what the tester shows at the mark, then Keep.")
+        taken = any(step.place(slot) in bench.state.kept.stamps for step in bench.plan.steps if slot in step.slots)
+        then = "Type the value it showed, then Keep." if taken else "Press Now at the mark; the value is typed after."
+        return Echo(None, slot.ask, then)
     return Echo(None, slot.ask, "")
 
 
