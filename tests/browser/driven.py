@@ -22,12 +22,13 @@ def one_entry(page, walker, place, press=CLICK):
     """Do with the page what comes next."""
     slot = walker.bench.plan.at(place)[1]
     form = page.locator(f"#keep-form:has([name=place][value='{place}'])")
-    off = page.get_by_role("button", name="Voltage off", exact=True)
+    off = page.locator(".line").get_by_role("button", name="Voltage off", exact=True)
     if (slot.act is Act.MARK and (slot.mark_s or 0) > 60) or slot.act is Act.REMOVE:
         press(off)
         expect(off).not_to_be_attached()
         return
     text = walker.changed.get(place) or sound(slot, walker.tag)
+    expect(form).to_be_attached()
     if slot.input is Input.CONFIRM:
         press(page.locator("button.key.keep"))
     elif slot.input is Input.CHOICE:

@@ -31,7 +31,7 @@ def keep(page, place, text, tag):
     """Enter as a person would: type and press Enter, or press the key."""
     form = page.locator(f"#keep-form:has([name=place][value='{place}'])")
     if place == "discharge.1-2-3.off":
-        off = page.get_by_role("button", name="Voltage off", exact=True)
+        off = page.locator(".line").get_by_role("button", name="Voltage off", exact=True)
         off.click()
         expect(off).not_to_be_attached()
         return

@@ -13,7 +13,7 @@ MONEY = (
 PAGES = (
     "/", "/motors", "/motors/DD-207", "/motors/BW-114/record", "/motors/new", "/jobs", "/jobs/start?tag=DD-207",
     "/leads", "/connection", "/works", "/me", "/trail",
-    "/motors/DD-207/life", "/positions/3", "/positions/3/starter", "/motors/DD-207/history",
+    "/motors/DD-207/life", "/positions/3", "/positions/3/starter", "/positions/3/isolation", "/motors/DD-207/history",
     "/walk/sheet?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
     "/motors/SH-440/side?kind=brushes", "/motors/SH-440/side?notes=wound+rotor", "/labels", "/outage", "/walk",
     "/works/sheets",
@@ -35,6 +35,8 @@ WRONG = """() => {
     if (!seen(e) || e.closest(".scrolled, .visually-hidden, .skip, svg") || e.matches(".skip, .views input")) continue;
     const r = e.getBoundingClientRect();
     if (r.width < 2) continue;
+    const narrow = e.matches("button, summary") && e.scrollWidth > e.clientWidth + 2;
+    if (narrow) out.push("narrow " + e.textContent.trim().slice(0, 30));
     if (r.right > wide + 1 || r.left < -1) out.push("cut " + (e.textContent.trim().slice(0, 30) || e.name));
   }
   for (const e of document.querySelectorAll(".bar .tag"))

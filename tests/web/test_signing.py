@@ -13,7 +13,15 @@ from tests.service.conftest import PLATE
 from tests.service.test_people import count_rows
 from tests.support import PIN_SECRET, SECRET, add_person
 
-PUBLIC = {"/sign-in", "/sign-in/_here", "/theme", "/healthz", "/readyz", "/metrics", "/calendar/{token}.ics"}  # the last is its own key
+PUBLIC = {
+    "/sign-in",
+    "/sign-in/_here",
+    "/theme",
+    "/healthz",
+    "/readyz",
+    "/metrics",
+    "/calendar/{token}.ics",
+}  # the last is its own key
 
 
 def routes_of(app):

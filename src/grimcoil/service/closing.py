@@ -68,6 +68,9 @@ def _check_cause(bench: Bench, cause: Cause) -> None:
         raise RecordRefusal("changed", cause.changed[:40] + "…", f"at most {LONGEST_REASON} characters")
     if bench.whole.decision.verdict is not Verdict.ACT:
         return
+    if not cause.roots and len(cause.changed.strip()) < SHORTEST_REASON:  # both together: one look, one mend
+        says = f"one or more of: {known}; and what is changed so that it doesn't come back"
+        raise RecordRefusal("root cause, and what is changed", cause.changed, says, "drain opened")
     if not cause.roots:
         raise RecordRefusal("root cause", "", f"one or more of: {known}")
     if len(cause.changed.strip()) < SHORTEST_REASON:

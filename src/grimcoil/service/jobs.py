@@ -4,6 +4,7 @@ token, so that a double tap or a reload does nothing twice.
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any
@@ -240,6 +241,9 @@ def new_entry(
     elif slot.input is Input.WORDS:
         if not 1 <= len(kept_text) <= LONGEST_NOTE:
             raise RecordRefusal(slot.label, kept_text[:40], f"1 to {LONGEST_NOTE} characters")
+        if slot.act is Act.LIFT and _FIGURE.fullmatch(kept_text):
+            example = slot.choices[0] if slot.choices else "T1"
+            raise RecordRefusal(slot.label, kept_text, "a terminal, line or joint as it is marked in this box", example)
     elif slot.input is Input.CHOICE:
         if kept_text not in slot.choices:
             raise RecordRefusal(slot.label, kept_text[:40], f"one of: {', '.join(slot.choices)}", slot.choices[0])
@@ -261,6 +265,9 @@ def _plausible(bench: Bench, held_s: float | None) -> float | None:
     if held_s is None or by_clock is None or not by_clock - LONGEST_TYPING_S <= held_s <= by_clock + 1:
         return None
     return round(max(held_s, 0.0), 1)
+
+
+_FIGURE = re.compile(r"[-+]?\d*[.,]\d+|\d{3,}")  # a reading, not a terminal
 
 
 EXACT = frozenset(

@@ -199,7 +199,7 @@ def _by(state: str, order: Any) -> Any:
     return (
         select(
             _J.id, _M.tag, _P.name, _J.started_by, _J.started_at, _J.verdict, _J.decided_action, _J.signed_by,
-            _J.tested_on,
+            _J.tested_on, _J.handed_to,
         )
         .select_from(some)
         .join(Job.__table__, _J.id == some.c.id)

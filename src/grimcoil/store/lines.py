@@ -122,6 +122,7 @@ class JobLine:
     assessment: dict[str, Any] | None
     root_causes: list[str] | None
     changed: str | None
+    handed_to: str | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,6 +138,7 @@ class ListedJob:
     decided_action: str | None
     signed_by: str | None
     tested_on: date | None
+    handed_to: str | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -287,6 +287,7 @@ class Job(Base):
     danger: Mapped[str | None] = mapped_column(String(12))
     danger_since: Mapped[datetime | None] = mapped_column(Utc)
     danger_words: Mapped[str | None] = mapped_column(String(200))
+    handed_to: Mapped[str | None] = mapped_column(String(60))
     decided_action: Mapped[str | None] = mapped_column(String(30))
     decided_reason: Mapped[str | None] = mapped_column(String(500))
     decided_by: Mapped[str | None] = mapped_column(String(WHO))

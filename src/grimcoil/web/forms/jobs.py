@@ -31,6 +31,12 @@ class NowForm(Form):
     token: Token
 
 
+class HandForm(Form):
+    """Whom a job is handed to, by login."""
+
+    login: Annotated[str, Field(max_length=60)]
+
+
 class OffForm(Form):
     """Voltage off, from whatever page shows the job."""
 

@@ -11,11 +11,13 @@ from starlette.responses import RedirectResponse, Response
 from grimcoil.core.choices import RootCause
 from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.core.errors import Forbidden, Refusal, Unknown
+from grimcoil.core.people import Action
 from grimcoil.core.plan.several import spread
 from grimcoil.service import bench_keys, closing, sheets, today
 from grimcoil.service import jobs as verbs
 from grimcoil.service.amendments import Amendment, amend, amendable
 from grimcoil.service.bench import Bench
+from grimcoil.service.handing_on import hand_on, takers
 from grimcoil.service.handing_over import way_back
 from grimcoil.service.repairs import promises_of
 from grimcoil.service.several import keep_line
@@ -23,6 +25,7 @@ from grimcoil.web import paper
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.jobs import (
     DecideForm,
+    HandForm,
     KeepForm,
     NowForm,
     OffForm,
@@ -75,6 +78,8 @@ def _page(
         context["photos"] = motor.history.photos_of(job_id)
         context["promises"] = promises_of(state.store, view.bench)
         context["way_back"] = way_back(state.store, view.bench)
+        open_for = who is not None and not view.bench.state.signed and not who.actor.may(Action.SIGN)
+        context["takers"] = takers(state.store, who.actor) if open_for and who else ()
     if request.headers.get("hx-request") == "true":
         return state.templates.TemplateResponse(request, "jobs/_answer.html", context, status_code=status)
     context |= base_context(view.bench)
@@ -154,6 +159,18 @@ def again(request: Request, state: State, me: Me, job_id: int, form: Annotated[N
 def off(request: Request, state: State, me: Me, job_id: int, form: Annotated[OffForm, Form()]) -> Response:
     """The test voltage that is on comes off; where none is on nothing changes."""
     return _after(request, state, bench_keys.voltage_off(state.store, job_id, me.actor, form.token, state.clock()))
+
+
+@router.post("/jobs/{job_id}/hand-on")
+def handed(request: Request, state: State, me: Me, job_id: int, form: Annotated[HandForm, Form()]) -> Response:
+    """Onto the Today of who may end it."""
+    try:
+        hand_on(state.store, job_id, form.login, me.actor, state.clock())
+    except (Unknown, Forbidden):
+        raise
+    except Refusal as refusal:
+        return _refused(request, state, job_id, "decision", "", refusal)
+    return _after(request, state, verbs.open_bench(state.store, job_id, state.clock()))
 
 
 @router.get("/jobs/{job_id}/_echo")

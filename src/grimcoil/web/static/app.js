@@ -188,7 +188,7 @@ document.addEventListener("htmx:afterSettle", (event) => {
   arm();
   showLive();
   if (event.detail.elt?.id === "bench") {
-    document.getElementById("danger")?.dispatchEvent(new Event("refresh"));
+    tellDanger();
     showMute();
     const box = entry();
     if (box) { box.focus(); box.setSelectionRange(box.value.length, box.value.length); }
@@ -210,6 +210,16 @@ function notKept(event, why, later) {
   again = setTimeout(() => form.isConnected && form.requestSubmit(key?.isConnected ? key : undefined), 3000);
 }
 document.addEventListener("htmx:sendError", (event) => notKept(event, "No connection: not kept yet.", true));
+// What can hurt, told anew every so often; while nobody answers, the last that was told stays.
+async function tellDanger() {
+  const line = document.getElementById("danger");
+  if (!line?.dataset.from || !navigator.onLine) return;
+  try {
+    const answer = await fetch(line.dataset.from, { cache: "no-store", redirect: "manual" });
+    if (answer.ok) line.innerHTML = (await answer.text()).trim();
+  } catch { /* the network is away */ }
+}
+setInterval(tellDanger, 20000);
 // A session that ended: the sign-in comes here, over what was typed.
 async function signedOut() {
   const dialog = document.getElementById("signed-out");

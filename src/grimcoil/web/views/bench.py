@@ -14,7 +14,7 @@ from grimcoil.core.instruments import lamp_bands
 from grimcoil.core.insulation.judge import rated_v
 from grimcoil.core.insulation.voltage import advised
 from grimcoil.core.people import Actor, Role
-from grimcoil.core.plan.entries import NOT_RECONNECTED, Entry
+from grimcoil.core.plan.entries import NOT_READ, NOT_RECONNECTED, Entry
 from grimcoil.core.plan.gates import live_words
 from grimcoil.core.plan.live import Said, clocked
 from grimcoil.core.plan.parts.dead import WARM
@@ -94,6 +94,7 @@ class BenchView:
     stamped: str = ""
     others: Sequence[tuple[str, str]] = ()
     replaces: int | None = None
+    lay: Sequence[tuple[str, str]] = ()
     bands: tuple[str, ...] = ()
 
     @property
@@ -177,6 +178,7 @@ def bench_view(
         stamped=_stamped(bench, step, slot),
         others=_other_marks(bench, step, slot),
         replaces=_replaces(bench, at, step, slot),
+        lay=_as_found(bench, step, slot),
         last_words=_last_words(bench, step),
         on_epoch=hold.on_at.timestamp() if hold else 0.0,
         due_epoch=hold.until.timestamp() if hold and hold.until else 0.0,
@@ -227,6 +229,16 @@ def _other_marks(bench: Bench, step: Step, slot: Slot | None) -> list[tuple[str,
     marks = ((step.place(each), each) for each in step.slots if each.mark_s is not None and each.optional)
     kept = bench.state.kept.standing
     return [(place, each.label) for place, each in marks if place not in kept and each is not slot]
+
+
+def _as_found(bench: Bench, step: Step, slot: Slot | None) -> list[tuple[str, str]]:
+    """What each lead was on when it was lifted here, beside what puts it back."""
+    if slot is None or slot.act is not Act.JOIN:
+        return []
+    kept = bench.state.kept.standing
+    here = [s for s in bench.plan.steps if s.name == "as_found" and s.suffix == step.suffix]
+    slots = ((each.label, kept.get(s.place(each))) for s in here for each in s.slots)
+    return [(label, entry.text) for label, entry in slots if entry is not None and entry.text != NOT_READ]
 
 
 def _replaces(bench: Bench, at: str, step: Step, slot: Slot | None) -> int | None:
@@ -295,7 +307,8 @@ def _shown(bench: Bench, at: str) -> tuple[Step, Slot | None]:
         return bench.plan.at(bench.state.safety.live.place)[0], None
     if at in places:
         step, slot = places[at]
-        fixed = at in bench.state.kept.standing and (slot.act not in CORRECTED or bench.state.signed)
+        shut = slot.act not in CORRECTED or bench.state.signed or stop_of(bench.state, at) is not None
+        fixed = at in bench.state.kept.standing and shut
         return step, None if fixed else slot
     if at in steps and at != bench.state.step.key:
         return steps[at], _open_slot(bench, steps[at])
@@ -306,8 +319,6 @@ def _stop_at(bench: Bench, step: Step, slot: Slot | None) -> Stop | None:
     """What stands at a step instead of its entry; doubts about giving a motor back have a panel of their own."""
     if slot is None or bench.state.signed or bench.state.safety.live is not None:
         return None
-    if step.place(slot) in bench.state.kept.standing:
-        return None  # a kept value that was opened
     found = stop_of(bench.state, step.place(slot))
     return None if found is None or found.gate in ("dead-tests", "left-out") else found
 

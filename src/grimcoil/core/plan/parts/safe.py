@@ -10,7 +10,7 @@ from grimcoil.core.isolation import CHARGED, ELECTRIC, found_words, source_words
 from grimcoil.core.plan.brief import ELECTRONIC, Brief
 from grimcoil.core.plan.parts.aside import CAPACITOR, fitted, named
 from grimcoil.core.plan.steps import MOVED, Act, Circuit, Input, Slot, Step, Where
-from grimcoil.core.points import LINE_PAIRS, TO_EARTH
+from grimcoil.core.points import LINE_PAIRS, LINES, TO_EARTH
 
 TAG = Slot("tag", "Tag on the motor's plate", "Read the tag on the motor itself, not on its place. Type it", Input.TAG)
 STILL = "nothing moved"
@@ -156,7 +156,13 @@ def as_found_at(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, ...
     """The same at one place; suffix tells a second time. Leads nobody knows yet are described as one."""
     slots = tuple(
         Slot(
-            f"lead-{n}", f"Lead {n} on", f"Which terminal, line or lead is {n} on", Input.WORDS, ends=(n,), act=Act.LIFT
+            f"lead-{n}",
+            f"Lead {n} on",
+            f"Which terminal, line or joint of this box is {n} on",
+            Input.WORDS,
+            ends=(n,),
+            act=Act.LIFT,
+            choices=_terminals(brief, where),
         )
         for n in brief.leads
     )
@@ -170,6 +176,15 @@ def as_found_at(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, ...
     caution = "Write down what you lift before you lift it, then set the leads apart, floating."
     key, title = f"as_found{suffix}", "As-found leads"
     return (Step(key, 0, title, where, Circuit.DEAD, (*slots, links), caution, suffix=suffix),)
+
+
+def _terminals(brief: Brief, where: Where) -> tuple[str, ...]:
+    """What a lead can be on in this box: the starter's load side, or the cable's cores and the joints of leads."""
+    if where is Where.STARTER:
+        many = len(brief.leads) > len(LINES)
+        return tuple(f"{speed}T{n}" for speed in (("1", "2") if many else ("",)) for n in "123")
+    joints = ("joint a", "joint b", "joint c") if len(brief.leads) > len(LINES) else ()
+    return (*LINES, *joints)
 
 
 def separate(brief: Brief) -> tuple[Step, ...]:
