@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from grimcoil.core.plan.entries import NOT_RECONNECTED
 from grimcoil.service.signing_in import sign_out, who_is
 from tests.browser.driven import TAP, drive, reloaded, settled
 from tests.browser.test_widths import WRONG
@@ -160,3 +161,37 @@ def test_no_control_of_the_hold_is_narrower_than_its_text(page, held):
     for width, height in ((1280, 800), (1024, 768), (820, 1180), (390, 844)):
         page.set_viewport_size({"width": width, "height": height})
         assert page.evaluate(WRONG) == [], (width, height)
+
+
+def test_the_closing_page_and_a_refused_decision_fit_on_every_size(page, works_store, tester, works_clock):
+    uneven = {"winding_resistance.2-3": "0.9", "winding_resistance.3-1": "0.9"}
+    walker = Walker(works_store, tester, works_clock, "GL-7", "three-lead-wye", uneven).start(school="box-first")
+    walker.to("insulation.1-2-3.volts")
+    walker.put(NOT_RECONNECTED, "")
+    page.goto(f"/jobs/{walker.job}")
+    for refused in (False, True):
+        if refused:
+            TAP(page.get_by_role("button", name="Agree"))
+            expect(page.get_by_role("alert")).to_contain_text("root cause, and what is changed")
+            TAP(page.get_by_text("Decide otherwise"))
+        for width, height in ((1280, 800), (1024, 768), (820, 1180), (390, 844)):
+            page.set_viewport_size({"width": width, "height": height})
+            assert page.evaluate(WRONG) == [], (width, height, refused)
+            assert page.locator("fieldset.causes").count() == 1
+            assert page.locator("#why").bounding_box()["width"] > 120 if refused else True
+
+
+def test_a_second_enter_swears_to_nothing(page, works_store, tester, works_clock):
+    page.set_viewport_size({"width": 1280, "height": 800})
+    walker = Walker(works_store, tester, works_clock, "GL-8", "three-lead-wye").start()
+    walker.to("isolate.lock-main")
+    page.goto(f"/jobs/{walker.job}")
+    page.keyboard.press("Tab")
+    page.locator("input[name=text]").press("Enter")
+    expect(page.locator("#keep-form [name=place]")).to_have_value("isolate.tried")
+    rows = len(walker.bench.rows)
+    for _ in range(3):
+        page.keyboard.press("Enter")
+    settled(page)
+    assert len(walker.bench.rows) == rows
+    expect(page.locator("#keep-form [name=place]")).to_have_value("isolate.tried")

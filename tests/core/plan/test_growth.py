@@ -158,3 +158,9 @@ def test_what_is_missing_is_a_place_of_the_plan_that_is_asked(scheme, occasion):
     }  # an index: the plan waits for it, or for the tenth minute
     assert named - asked - seconds == set()
     assert seconds <= set(job.plan.places)
+
+
+def test_giving_up_asks_for_no_proof_of_a_place_where_nothing_is_done_any_more():
+    job = Grown(changed=UNEVEN).until("prove_dead_box")
+    job.keep(NOT_RECONNECTED, "confirmed")
+    assert job.state.closing

@@ -157,7 +157,8 @@ def _given_up(step: Step, at: Situation) -> bool:
     """Where the motor isn't given back nothing more leads power on, and nothing that isn't begun is asked for."""
     if NOT_RECONNECTED not in at.kept.standing:
         return False
-    return leads_power(step) or (bool(step.slots) and not _must_end(step, at) and not _complete(step, at))
+    begun = step.hold in at.safety.holds
+    return leads_power(step) or (bool(step.slots) and not begun and not _complete(step, at))
 
 
 def stops_of(plan: Plan, stands: Standing) -> dict[str, str]:

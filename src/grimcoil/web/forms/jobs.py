@@ -59,9 +59,10 @@ class OverruleForm(Form):
 
 
 class DecideForm(Form):
-    """The action, the reason for another one; the cause, and what is changed where the verdict is to act."""
+    """The action, `other` for one picked with a reason; the cause, and what is changed where the verdict is to act."""
 
     action: Annotated[str, Field(max_length=30)]
+    other: Annotated[str, Field(max_length=30)] = ""
     reason: Annotated[str, Field(max_length=2000)] = ""
     cause: list[str] = Field(default_factory=list, max_length=20)
     changed: Annotated[str, Field(max_length=2000)] = ""

@@ -242,7 +242,8 @@ def decide(request: Request, state: State, me: Me, job_id: int, form: Annotated[
     """Agree, or decide otherwise with a reason."""
     try:
         cause = closing.Cause(tuple(form.cause), form.changed)
-        after = closing.decide(state.store, job_id, form.action, form.reason, me.actor, state.clock(), cause)
+        action = form.other if form.action == "other" else form.action
+        after = closing.decide(state.store, job_id, action, form.reason, me.actor, state.clock(), cause)
     except (Unknown, Forbidden):
         raise
     except Refusal as refusal:
