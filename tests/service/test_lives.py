@@ -1,9 +1,11 @@
 """A motor moved, swapped, rewound, dried and put right again: once each, in the chain, nothing half done."""
 
 from datetime import date
+from threading import Barrier, Thread
 
 import pytest
 from sqlalchemy import select
+from sqlalchemy.exc import IntegrityError
 
 from grimcoil.core.errors import AlreadyKept, Forbidden, FormRefused, Unknown
 from grimcoil.core.people import Role
@@ -242,3 +244,36 @@ def test_failures_are_counted_by_the_position_of_the_job(store, electrician, clo
     assert view.repeats.severity == "act"
     assert "damp more than once" in view.repeats.text
     assert position(store, _id(store, "Beet crusher"), clock().date()).repeats is None
+
+
+def test_of_two_motors_moved_to_one_position_at_one_moment_one_is_told_so(store, electrician, clock):
+    for tag, place in (("MV-1", "Here"), ("MV-2", "There"), ("MV-3", "Beyond")):
+        register_motor(store, electrician, check_registration(PLATE | {"tag": tag, "position": place}, clock()))
+    clock.pass_(86400)
+    move(store, electrician, "MV-3", {"to": "store", "on": f"{clock().date()}"}, "move-token-0", clock())
+    barrier, told = Barrier(2), []
+
+    def go(tag):
+        barrier.wait(10)
+        try:
+            move(store, electrician, tag, {"to": "Beyond", "on": f"{clock().date()}"}, f"move-{tag}-token", clock())
+            told.append("moved")
+        except FormRefused as refused:
+            told.append(refused.fields["swap"])
+
+    threads = [Thread(target=go, args=(tag,)) for tag in ("MV-1", "MV-2")]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join(20)
+    assert len(told) == 2
+    assert told.count("moved") == 1
+    assert any("stands there" in words for words in told)
+
+
+def test_a_second_open_job_of_a_motor_is_refused_by_the_database_itself(store, job, electrician, clock):
+    with store() as session:
+        first = session.get(Job, job)
+        values = {name: getattr(first, name) for name in ("motor_id", "winding_id", "open_of", "criteria", "plan")}
+    with pytest.raises(IntegrityError), store.begin() as session:
+        session.add(Job(token="another-job-1", started_at=clock(), started_by="host two", **values))

@@ -115,7 +115,7 @@ def sign(store: Store, job_id: int, actor: Actor, secret: str, now: datetime) ->
 
 def _close(session: Session, bench: Bench, job: Job, who: str, now: datetime) -> None:
     """Store the assessment and the key figures of a job, and refresh what the register shows."""
-    job.signed_at, job.signed_by, job.state = now, who, "signed"
+    job.signed_at, job.signed_by, job.state, job.open_of = now, who, "signed", None
     job.tested_on = bench.begun_on or now.date()
     keep_figures(job, bench.record, bench.whole)
     keep_documents(job, bench)

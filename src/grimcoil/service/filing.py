@@ -112,6 +112,8 @@ def _filed(session: Session, motor: Motor, past: PastJob, number: int, base: Fir
         keep_figures(job, bench.record, bench.whole)
         keep_documents(job, bench)
         job.decided_action = bench.whole.decision.action
+    else:
+        job.open_of = job.motor_id
     return job
 
 

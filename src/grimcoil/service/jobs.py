@@ -109,7 +109,8 @@ def start_job(store: Store, actor: Actor, start: Start, now: datetime) -> int:
             return _started(session, actor, start, now)
     except IntegrityError:
         with store() as session:
-            job = job_rows.by_token(session, start.token)
+            motor = motor_named(session, start.tag)
+            job = job_rows.by_token(session, start.token) or job_rows.open_of(session, motor.id)
             if job is None:
                 raise
             return job.id
@@ -138,6 +139,7 @@ def _started(session: Session, actor: Actor, start: Start, now: datetime) -> int
     job = Job(
         token=start.token,
         motor_id=motor.id,
+        open_of=motor.id,  # the database's own key: one open job a motor, on whatever host it is started
         winding_id=winding.id,
         position_id=motor.position_id,
         criteria=limits.name,

@@ -130,7 +130,7 @@ def _target(session: Session, to: str) -> tables.Position | None:
     found = motor_rows.position_named(session, to)
     if found is None:
         raise FormRefused({"to": f"No position is called “{to}”: pick one from the list, or {STORE}."})
-    return found
+    return rows.position(session, found.id, lock=True)  # of two who move there at once the second sees the first
 
 
 def moved_away(session: Session, actor: Actor, motor: Motor, on: date, now: datetime) -> dict[str, Any]:

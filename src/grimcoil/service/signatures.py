@@ -18,7 +18,7 @@ from grimcoil.store.engine import Store
 from grimcoil.store.people_tables import Signature
 from grimcoil.store.tables import Job, Motor, Position, WindingRow
 
-_NOT_SIGNED = {"id", "discharge_due_at", "danger", "danger_since", "danger_words", "handed_to", "filed_hash"}
+_NOT_SIGNED = {"id", "discharge_due_at", "danger", "danger_since", "danger_words", "handed_to", "open_of", "filed_hash"}
 SIGNED_OF_JOB = tuple(name for name in Job.__table__.columns.keys() if name not in _NOT_SIGNED)  # noqa: SIM118
 # Long texts stand in a link by their hash.
 _HASHED = ("plan", "subject", "record")

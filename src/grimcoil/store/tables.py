@@ -268,6 +268,7 @@ class Job(Base):
         Index("ix_job_motor_id_state_tested_on", "motor_id", "state", "tested_on"),
         Index("ix_job_position_id_tested_on", "position_id", "tested_on"),
         Index("ix_job_discharge_due_at", "discharge_due_at"),
+        Index("uq_job_open_of", "open_of", unique=True),
     )
 
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -288,6 +289,7 @@ class Job(Base):
     danger_since: Mapped[datetime | None] = mapped_column(Utc)
     danger_words: Mapped[str | None] = mapped_column(String(200))
     handed_to: Mapped[str | None] = mapped_column(String(60))
+    open_of: Mapped[int | None]
     decided_action: Mapped[str | None] = mapped_column(String(30))
     decided_reason: Mapped[str | None] = mapped_column(String(500))
     decided_by: Mapped[str | None] = mapped_column(String(WHO))
