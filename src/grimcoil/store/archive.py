@@ -41,6 +41,7 @@ STAYS = {
     "device": "tablets enrolled here",
     "api_token": "tokens given out here",
     "wrong_try": "failed sign-ins here",
+    "sent_form": "keys of forms sent here",
 }
 SECRETS = {"person": ("password_hash", "pin_hash")}
 TABLES = tuple(sorted(set(METADATA.tables) - set(STAYS)))

@@ -50,6 +50,7 @@ from grimcoil.web.routers import (
     works,
 )
 from grimcoil.web.security import Guard
+from grimcoil.web.sent import Sent, once
 from grimcoil.web.signed import bearer, from_own_form, signed_in
 from grimcoil.web.state import AppState, Clock, utc_now
 from grimcoil.web.templating import environment
@@ -97,12 +98,13 @@ def create_app(settings: Settings | None = None, clock: Clock = utc_now) -> Fast
     app.state.grimcoil = AppState(engine, make_store(engine), Jinja2Templates(env=environment()), settings, clock)
     static_files.mount(app)
     for router in SIGNED_IN:
-        app.include_router(router, dependencies=[Depends(signed_in), Depends(from_own_form)])
+        app.include_router(router, dependencies=[Depends(signed_in), Depends(from_own_form), Depends(once)])
     for router in (signing.public, theme.router, health.router, calendar.router):
         app.include_router(router)
     for router in (api.router, api_records.router):
         app.include_router(router, prefix=Urls.api, dependencies=[Depends(bearer)])
     errors.install(app)
+    app.add_middleware(Sent)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=settings.allowed_hosts)
     app.add_middleware(Guard, https=settings.https)  # round the refused host too: its headers are on every answer
     app.add_middleware(logs.Watch)

@@ -5,6 +5,7 @@ be kept, the form itself with all that was typed, to be sent again.
 from __future__ import annotations
 
 from typing import Any, cast
+from uuid import uuid4
 
 import structlog
 from fastapi import FastAPI, Request
@@ -16,6 +17,7 @@ from starlette.exceptions import HTTPException
 from starlette.responses import JSONResponse, PlainTextResponse, RedirectResponse, Response
 
 from grimcoil.core.errors import AlreadyKept, Forbidden, GateClosed, Refusal, Unknown
+from grimcoil.service.sent import KeyReused
 from grimcoil.web.logs import path_of, request_id
 from grimcoil.web.security import HEADERS
 from grimcoil.web.signed import NoToken, NotOurForm, SignedOut, local
@@ -46,6 +48,7 @@ def install(app: FastAPI) -> None:
         (HTTPException, http),
         (SignedOut, signed_out),
         (NotOurForm, not_our_form),
+        (KeyReused, key_reused),
         (NoToken, no_token),
         (OperationalError, away),
         (InterfaceError, away),
@@ -143,6 +146,16 @@ async def not_our_form(request: Request, _error: Exception) -> Response:
         told = f"{words} You are signed in as {signed.actor.name} now: press the key again to go on under this name."
         return PlainTextResponse(told, 403, {"x-form-word": signed.csrf})
     return _answer(request, 403, "Not accepted", words, await _held(request))
+
+
+async def key_reused(request: Request, error: Exception) -> Response:
+    """A key that came with other content: what was typed is held under a new one, to be sent as a change of its own."""
+    words = f"{cast('Refusal', error).sentence()} What you typed now is below."
+    if request.headers.get("hx-request") == "true":
+        return PlainTextResponse(words, 422)
+    held = await _held(request)
+    fresh = None if held is None else [(name, str(uuid4()) if name == "token" else value) for name, value in held]
+    return _answer(request, 422, "Sent before", words, fresh)
 
 
 async def no_token(_request: Request, _error: Exception) -> Response:

@@ -299,7 +299,7 @@ class Late(Refusal):
 
 
 def clocked(seconds: float) -> str:
-    """Minutes and seconds.
+    """Minutes and seconds of so many seconds, s (computed).
 
     >>> clocked(80)
     '1:20'

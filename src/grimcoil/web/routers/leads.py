@@ -9,11 +9,12 @@ from starlette.responses import RedirectResponse, Response
 
 from grimcoil.core.errors import RecordRefusal, Refusal
 from grimcoil.service import leads as verbs
-from grimcoil.service.said_dead import DEAD, DESK, said, say
+from grimcoil.service.said_dead import said, say
 from grimcoil.web.forms.said_dead import SaidForm
 from grimcoil.web.signed import Me
-from grimcoil.web.state import AppState, State
+from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
+from grimcoil.web.views.dead_said import question
 from grimcoil.web.views.leads import (
     COUNTS,
     ENDS,
@@ -39,19 +40,6 @@ def said_dead(request: Request, state: State, me: Me, form: Annotated[SaidForm, 
     except RecordRefusal as refusal:
         return question(request, state, back, form.where, refusal)
     return RedirectResponse(back, 303)
-
-
-def question(
-    request: Request, state: AppState, back: str = "", where: str = "", refusal: Refusal | None = None
-) -> Response:  # fmt: skip
-    """Whether it is locked and proved dead, asked before anything else."""
-    asked = back or f"{request.url.path}?{request.url.query}".rstrip("?")
-    tag = request.query_params.get("tag", "")[:40]
-    context = {
-        "place": "leads", "back": asked, "where": where or tag, "refusal": refusal, "dead": DEAD, "desk": DESK
-    }  # fmt: skip
-    status = 422 if refusal else 200
-    return state.templates.TemplateResponse(request, "leads/said.html", context, status_code=status)
 
 
 @router.get(Urls.leads)
