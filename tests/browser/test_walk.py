@@ -48,7 +48,8 @@ def keep(page, place, text, tag):
 
 def walk_to(page, clock, tag, until, school=""):
     """A job that stands at `until`, made over HTTP; the page shows it. school: where the dead tests begin."""
-    plate = {"tag": tag, "rated_voltage_v": "460", "full_load_current_a": "21", "lead_scheme": "three-lead-wye"}
+    plate = {"tag": tag, "rated_voltage_v": "460", "full_load_current_a": "21", "lead_scheme": "three-lead-wye",
+             "supply_system": "wye-earthed", "system_voltage_v": "480", "position": f"Place of {tag}"}  # fmt: skip
     page.goto("/motors/new")
     word = {"x-csrf-token": word_of(page)}
     page.request.post("/motors/new", form=plate, headers=word)
@@ -68,8 +69,12 @@ def walk_to(page, clock, tag, until, school=""):
 def test_from_nameplate_to_signed_verdict_and_trend(page, works_clock):
     register_and_start(page, "WALK-1")
     for place, text, seconds in WHOLE_JOB:
+        if re.fullmatch(r"supply_voltage\.L\d", place):
+            continue  # its supply isn't on record: no volts to earth are asked
         works_clock.pass_(seconds)
-        if place in ("insulation.1-2-3.30", "insulation.1-2-3.60", "discharge.1-2-3.volts"):
+        if place == "insulation.1-2-3.30":  # given, though nobody waits for it
+            page.goto(f"{page.url.partition('?')[0]}?at={place}")
+        elif place in ("insulation.1-2-3.60", "discharge.1-2-3.volts"):
             page.reload()  # the page turns by its own clock, which isn't the works' here
         keep(page, place, text, "WALK-1")
     expect(page.get_by_text("Return to service.")).to_be_visible()
@@ -264,6 +269,7 @@ def test_a_failed_motor_is_led_off_the_voltage_and_to_the_decision(page, works_c
     page.reload()
     keep(page, "discharge.1-2-3.volts", "0", "FAIL-1")
     keep(page, "by_hand.shaft", "free", "FAIL-1")
+    keep(page, "by_hand.seen", "not read", "FAIL-1")
     expect(page.locator("#keep-form")).to_have_count(0)  # nothing is asked that gives it back
     expect(page.get_by_role("button", name="Agree")).to_be_visible()
     expect(page.get_by_text("Clean and dry, then test again.")).to_be_visible()
@@ -273,33 +279,16 @@ def test_the_hold_clock_goes_on_through_a_redraw_and_the_second_is_kept(page, wo
     walk_to(page, works_clock, "CLOCK-1", "insulation.1-2-3.30")
     works_clock.pass_(28.5)
     page.reload()
-    since = page.locator("[data-since]").get_attribute("data-since")
+    page.goto(f"{page.url.partition('?')[0]}?at=insulation.1-2-3.30")
+    since = page.locator("[data-held]").get_attribute("data-since")
     page.evaluate("htmx.trigger(document.querySelector('.draw'), 'load')")
     works_clock.pass_(1)
     page.locator("#entry").fill("390M")
-    assert page.locator("[data-since]").get_attribute("data-since") == since
+    assert page.locator("[data-held]").get_attribute("data-since") == since
     assert float(page.locator("[data-held-s]").input_value()) >= 0
     page.locator("#entry").press("Enter")
-    expect(page.locator("#keep-form [name=place]")).to_have_value("insulation.1-2-3.45")
-    assert page.locator("[data-since]").get_attribute("data-since") == since
-
-
-def test_the_page_turns_to_the_next_mark_by_itself_unless_a_figure_is_being_typed(page, works_clock):
-    walk_to(page, works_clock, "TURN-1", "insulation.1-2-3.30")
-    place = page.locator("#keep-form [name=place]")
-    works_clock.pass_(12.5)
-    page.reload()
-    expect(place).to_have_value("insulation.1-2-3.10")
-    page.locator("#entry").fill("24")
-    works_clock.pass_(2)
-    expect(page.locator("[data-then=next]")).to_have_text("0:00")  # the time of 15 s has come
-    expect(place).to_have_value("insulation.1-2-3.10")
-    page.locator("#entry").fill("")
-    expect(place).to_have_value("insulation.1-2-3.15")
-    page.set_viewport_size({"width": 390, "height": 844})
-    for key in ("Keep", "Voltage off"):
-        box = page.get_by_role("button", name=key, exact=key != "Keep").bounding_box()
-        assert box["y"] + box["height"] <= 844, key
+    expect(page.locator("#keep-form [name=place]")).to_have_value("insulation.1-2-3.60")
+    assert page.locator("[data-held]").get_attribute("data-since") == since
 
 
 def test_a_slip_of_the_decimal_point_is_asked_and_can_be_kept(page, works_clock):

@@ -53,7 +53,7 @@ class Sent:
 
         async def noted(message: Message) -> None:
             sent = scope.get("state", {}).get("sent")
-            if message["type"] == "http.response.start" and sent is not None and message["status"] < 400:
+            if message["type"] == "http.response.start" and sent is not None and 300 <= message["status"] < 400:
                 state = scope["app"].state.grimcoil
                 token, digest = sent
                 await run_in_threadpool(note_sent, state.store, token, digest, state.clock())

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 from uuid import uuid4
 
-from grimcoil.core.errors import GateClosed, Refusal
+from grimcoil.core.errors import AlreadyKept, GateClosed, Refusal
 from grimcoil.core.fields import FIELDS, Field
 from grimcoil.core.findings import Result, Verdict
 from grimcoil.core.instruments import lamp_bands
@@ -144,6 +144,8 @@ def bench_view(
 ) -> BenchView:
     """Build the view for the next place, or for the place or step asked for."""
     step, slot = _shown(bench, at)
+    if isinstance(refusal, AlreadyKept):
+        slot = None  # somebody else's value isn't opened to be typed over
     stop = _stop_at(bench, step, slot)
     if stop is not None:  # the stop stands instead of box and probes
         slot = None

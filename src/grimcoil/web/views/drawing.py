@@ -77,8 +77,11 @@ def draw_bench(bench: Bench, step: Step, slot: Slot | None) -> Drawing:
     """The drawing of a step; empty where evidence stands instead."""
     if not step.slots:
         return Drawing("", "", "")
+    on = bench.state.safety.on_test
     if step.does(Act.APPLY) and step.hold in bench.state.safety.holds:
         return _curve_drawing(bench, step)
+    if on is not None and step.hold == on.name:  # the curve goes on until the voltage is off
+        return _curve_drawing(bench, next(s for s in bench.plan.steps if s.hold == on.name and s.does(Act.APPLY)))
     labels = ("L1", "L2", "L3") if _on_lines(step) else _leads(bench)
     ends = slot.ends if slot and bench.state.safety.live is None else ()
     clamp = ends[0] if slot is not None and slot.field == "current" and ends else ""
