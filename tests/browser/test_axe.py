@@ -58,6 +58,7 @@ VIEWS = (
     "/sign-in",
     "/me",
     "/trail",
+    "/positions/3/isolation",
     "PHOTOS",
     "AMEND",
     "SIGNED",

@@ -8,6 +8,7 @@ from playwright.sync_api import expect
 from grimcoil.core.plan.entries import NOT_RECONNECTED
 from grimcoil.service.signing_in import sign_out, who_is
 from tests.browser.driven import TAP, drive, reloaded, settled
+from tests.browser.test_axe import AXE, CHECKED
 from tests.browser.test_widths import WRONG
 from tests.served import browser_state
 from tests.support import SECRET
@@ -195,3 +196,15 @@ def test_a_second_enter_swears_to_nothing(page, works_store, tester, works_clock
     settled(page)
     assert len(walker.bench.rows) == rows
     expect(page.locator("#keep-form [name=place]")).to_have_value("isolate.tried")
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_axe_finds_nothing_in_a_hold(browser, browser_context_args, held, scheme):
+    walker = held(f"GL-{scheme}", 30)
+    context = browser.new_context(**browser_context_args, color_scheme=scheme, bypass_csp=True)
+    page = context.new_page()
+    page.goto(f"/jobs/{walker.job}")
+    page.evaluate(AXE)
+    result = page.evaluate("only => axe.run(document, {runOnly: only, resultTypes: ['violations']})", CHECKED[scheme])
+    context.close()
+    assert [f"{v['id']}: {n['target']}" for v in result["violations"] for n in v["nodes"]] == []

@@ -73,6 +73,20 @@ def test_a_shared_tablet_switches_person_by_pin_and_signs_by_pin(
     page.get_by_label("A. Tester, your password or PIN").fill(PIN_SECRET)
     page.get_by_role("button", name="Sign", exact=True).click()
     expect(page.get_by_text(re.compile(r"Signed by A. Tester,\s+24 Nov"))).to_be_visible()
+    walk_to(page, works_clock, "PIN-2", "winding_resistance.1-2")
+    page.locator("#entry").fill("0.5344")
+    tab = page.context.new_page()
+    tab.goto("/me")
+    tab.get_by_role("button", name="Sign out", exact=True).click()
+    expect(tab.get_by_role("heading", name="Sign in")).to_be_visible()
+    page.locator("#entry").press("Enter")
+    dialog = page.get_by_role("dialog", name="Signed out")
+    expect(dialog.get_by_label("A. Tester")).not_to_be_checked()  # nobody is chosen beforehand
+    dialog.get_by_label("A. Tester").check()
+    dialog.get_by_label("PIN").fill(PIN_SECRET)
+    dialog.get_by_role("button", name="Sign in").click()
+    expect(dialog).not_to_be_visible()
+    expect(page.locator("#entry")).to_have_value("0.5344")
     page.context.close()
 
 

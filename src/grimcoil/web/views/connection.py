@@ -9,6 +9,7 @@ from urllib.parse import urlencode
 from grimcoil.core.errors import Refusal
 from grimcoil.core.stator.coils import Group
 from grimcoil.core.stator.connect import (
+    CoilState,
     ConnectionResult,
     Duty,
     Supply,
@@ -24,6 +25,7 @@ from grimcoil.core.stator.volts import coil_potentials, line_potentials
 from grimcoil.draw.joints import Leg, coil_diagram, splice_bundle, stud_block
 from grimcoil.exchange.connections import read_supply
 from grimcoil.web.urls import Urls
+from grimcoil.web.views.windings import told, windings_of
 
 LINES = ("L1", "L2", "L3")
 JOINTS = ("a", "b", "c", "d")
@@ -72,6 +74,11 @@ class ConnectionView:
     def placed(self) -> bool:
         """Whether any lead of the state shown was placed: before that there is nothing to judge."""
         return any(_shown(self.given).values())
+
+    @property
+    def windings(self) -> Sequence[CoilState]:
+        """What lies between leads, halves in series as one."""
+        return told(self.given.scheme, self.result.coils) if self.result else ()
 
     @property
     def labels(self) -> tuple[str, ...]:
@@ -249,8 +256,9 @@ def draw_coils(
         return ""
     states = {coil.coil: coil for coil in result.coils} if result else {}
     legs = []
-    for coil, (start, finish) in zip(made.coils, ends, strict=True):
-        state = states.get(coil.name)
+    for one in windings_of(scheme):
+        start, finish = ends[one.coils[0]][0], ends[one.coils[-1]][1]
+        state = states.get(made.coils[one.coils[0]].name)
         percent = state.percent_of_design if state else None
         off = abs(state.off_axis_deg or 0.0) if state else 0.0
         css = "ok"
@@ -259,7 +267,7 @@ def draw_coils(
         elif percent is not None and percent < 90:
             css = "low"
         words = f"{abs(start - finish):.0f} V"
-        legs.append(Leg(coil.name.replace("-", "–"), start, finish, css, words))
-    told = ", ".join(f"{leg.name} {leg.words}" for leg in legs)
+        legs.append(Leg(one.name, start, finish, css, words))
+    words = ", ".join(f"{leg.name} {leg.words}" for leg in legs)
     reach = max(abs(p) for p in lines)
-    return coil_diagram(tuple(legs), tuple(lines), reach, colours, f"Coils drawn to their volts: {told}")
+    return coil_diagram(tuple(legs), tuple(lines), reach, colours, f"Coils drawn to their volts: {words}")
