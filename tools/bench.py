@@ -124,8 +124,11 @@ async def measure(
     return ratio
 
 
+MANY = 40  # readings that the longest plan asks before its last holds
+
+
 def longest(store: Any, actor: Any) -> tuple[int, str, str, datetime]:
-    """A job of the longest plan, twelve leads phase by phase, walked until 60 readings are kept: its number, the next
+    """A job of the longest plan, twelve leads phase by phase, walked until many readings are kept: its number, the next
     place that takes a reading, what is typed there, and when.
     """
     now = utc_now().replace(hour=1, minute=0)  # all of it on one day: a proof lasts no longer
@@ -148,12 +151,12 @@ def longest(store: Any, actor: Any) -> tuple[int, str, str, datetime]:
             sys.exit(f"the longest plan ends after {readings} readings, at {bench.state.step.title}")
         number = len(bench.rows)
         typed = name if slot.input is Input.TAG else "0.2600" if slot.field == "winding" else text_for(slot)
-        if readings >= 60 and slot.field == "insulation":
+        if readings >= MANY and slot.field == "insulation":
             print(f"the longest plan: {len(bench.plan.steps)} steps, {number} entries, {readings} readings")
             return job, place, typed, now
         bench = keep(store, job, place, typed, actor, f"long-{number:04}", now, How(anyway=True))
         readings += slot.input is Input.READING
-        now += timedelta(seconds=wait_after(slot))
+        now += timedelta(seconds=wait_after(slot, (60.0,)))
 
 
 def long_drying(store: Store, actor: Actor, entries: int = 504) -> int:
