@@ -250,3 +250,32 @@ def test_shorted_turns_ask_for_currents_before_the_motor_goes_back():
     dead = without(document, lambda t: t["kind"] in ("supply_voltage", "line_current"))
     assert decided(dead, occasion="dead-only").action == "test-more"
     assert decided(document).action == "return-retest"
+
+
+def held(*values, occasion="dead-only"):
+    tests = [
+        {"kind": "winding_resistance", "readings": {"1-2": "0.534", "2-3": "0.535", "3-1": "0.534"}},
+        *(
+            {
+                "kind": "insulation",
+                "from": ["1", "2", "3"],
+                "to": ["frame"],
+                "test_voltage_v": 500,
+                "scope": "motor",
+                "series": [{"t_s": 60, "reading": value}],
+            }
+            for value in values
+        ),
+    ]
+    motor = {"tag": "H-1", "rated_voltage_v": [460], "lead_scheme": "three-lead-wye"}
+    document = {"format": "grimcoil-job/1", "motor": motor, "occasion": occasion, "tests": tests,
+                "conditions": {"winding_temperature_c": 22}}  # fmt: skip
+    return assess(read_job(json.dumps(document))).stands
+
+
+def test_of_holds_at_one_place_the_worst_judges_until_it_was_dried():
+    assert not held("520M").failed
+    for values in (("520M", "2M"), ("2M", "520M")):
+        assert [need.kind.value for need in held(*values).failed] == ["insulation"], values
+    assert not held("2M", "520M", occasion="wet").failed  # dried between them
+    assert held("520M", "2M", occasion="wet").failed

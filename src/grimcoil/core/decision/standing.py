@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from enum import IntEnum
 from typing import Any
 
-from grimcoil.core.choices import Spot
+from grimcoil.core.choices import Occasion, Spot
 from grimcoil.core.decision.needs import LeftOut, Need, NeedKind, Stopped, needs
 from grimcoil.core.findings import Result, Verdict
 from grimcoil.core.insulation.judge import InsulationResult, has_index
@@ -86,7 +86,7 @@ def standing(done: Done, subject: Subject, occasion: str) -> Standing:
     }
     sets = _by_set(ohms)
     opened = open_groups(ohms, scheme)
-    reached = _reached(holds, scheme, opened)
+    reached = _reached(holds, scheme, opened, dried=occasion == Occasion.WET)
     out: dict[Grade, list[Need]] = {grade: [] for grade in Grade}
     for need in wanted.keys:
         if need.kind is NeedKind.OHMS:
@@ -192,14 +192,16 @@ class _Reached:
 
 
 def _reached(
-    holds: Sequence[tuple[InsulationTest, InsulationResult]], scheme: str, opened: frozenset[int]
+    holds: Sequence[tuple[InsulationTest, InsulationResult]], scheme: str, opened: frozenset[int], dried: bool
 ) -> _Reached:  # fmt: skip
-    """opened: groups in which something is open: a hold of some of their leads says nothing of the others."""
+    """opened: groups in which something is open: a hold of some of their leads says nothing of the others. dried: a
+    wet motor is held again after its drying, so that the last one judges.
+    """
     parts: dict[int, set[str]] = {}
     failed: set[int] = set()
     frame: dict[int, Grade] = {}
     between: dict[tuple[int, int], Grade] = {}
-    worst = _worst_of(holds)
+    worst = _worst_of(holds, dried)
     index: set[int] = set()
     for test, result in holds:
         if result.route != "insulation-tester" or test.scope == "cable":
@@ -229,16 +231,18 @@ def _same_hold(test: InsulationTest) -> tuple[object, ...]:
     return type(test), test.scope == "motor+cable", test.hookup.part, frozenset(test.ends), frozenset(test.to)
 
 
-def _worst_of(holds: Sequence[tuple[InsulationTest, InsulationResult]]) -> dict[tuple[object, ...], Grade]:
+def _worst_of(
+    holds: Sequence[tuple[InsulationTest, InsulationResult]], dried: bool
+) -> dict[tuple[object, ...], Grade]:  # fmt: skip
     """The worst grade of the holds that reached their mark, of each place and leads: a failed one before an unproven
-    one; one by a tester that failed its check judges nothing.
+    one; one by a tester that failed its check judges nothing. dried: the last one judges.
     """
     found: dict[tuple[object, ...], list[Grade]] = {}
     for test, result in holds:
         if result.r_1min_mohm is not None and not test.failed_check:
             found.setdefault(_same_hold(test), []).append(_graded(result, test.scope == "motor+cable"))
     order = (Grade.FAILED, Grade.BOX_FIRST, Grade.UNPROVEN, Grade.PROVEN)
-    worst = {same: min(grades, key=order.index) for same, grades in found.items()}
+    worst = {same: grades[-1] if dried else min(grades, key=order.index) for same, grades in found.items()}
     return {_same_hold(test): worst.get(_same_hold(test), Grade.UNPROVEN) for test, _ in holds}
 
 
