@@ -170,9 +170,9 @@ def test_axe_finds_nothing_while_a_motor_is_looked_for(browser, browser_context_
     found = form.get_by_role("link")
     expect(found.first).to_be_visible()
     found.first.focus()
-    page.evaluate(AXE)
+    page.evaluate(AXE)  # of the bar alone: what the list lies over is another view's
     result = page.evaluate(
-        "only => axe.run(document, {runOnly: only, resultTypes: ['violations']})", CHECKED[scheme]
+        "only => axe.run('.bar', {runOnly: only, resultTypes: ['violations']})", CHECKED[scheme]
     )  # fmt: skip
     assert [f"{v['id']}: {n['target']}" for v in result["violations"] for n in v["nodes"]] == []
     assert all(found.nth(n).bounding_box()["height"] >= 43.5 for n in range(found.count()))
