@@ -8,9 +8,11 @@ from grimcoil.core.errors import Forbidden, GateClosed, RecordRefusal, Unknown
 from grimcoil.core.measured import InsulationTest
 from grimcoil.core.people import Role
 from grimcoil.core.plan.live import Late
+from grimcoil.service.amendments import Amendment, _put_right
 from grimcoil.service.bench_keys import correct, hold_again, stamp, voltage_off
 from grimcoil.service.handing_on import hand_on, takers
 from grimcoil.service.jobs import How, keep, open_bench
+from grimcoil.service.sheets import sheet
 from tests.support import TO_HOLD, TO_RESISTANCE, add_person
 
 MINUTE = "insulation.1-2-3.60"
@@ -173,3 +175,29 @@ def test_a_job_is_handed_to_who_may_end_it(store, job, put, clock, electrician):
         hand_on(store, job, "pieper", electrician, clock())
     with pytest.raises(RecordRefusal):
         hand_on(store, job, "nobody", electrician, clock() + timedelta(seconds=1))
+
+
+def test_the_report_calls_the_second_and_the_wish_by_name_and_an_amendment_keeps_the_second(
+    store, job, put, clock, electrician
+):
+    to_first_hold(put, clock)
+    put("insulation.1-2-3.on", "confirmed")
+    clock.pass_(60)
+    stamp(store, job, MINUTE, electrician, "now-token-1", clock())
+    clock.pass_(150)
+    put(MINUTE, "520M")
+    voltage_off(store, job, electrician, "off-token-1", clock())
+    put("discharge.1-2-3.short", "confirmed")
+    clock.pass_(1000)
+    put("discharge.1-2-3.volts", "0")
+    hold_again(store, job, "insulation.1-2-3", electrician, "again-token-1", clock())
+    steps = dict(sheet(store, job, clock()).steps)
+    labels = [label for label, _ in steps["8 Insulation to frame"]]
+    assert {"1 min, Now", "1 min", "Wanted"} <= set(labels)
+    bench = open_bench(store, job, clock())
+    standing = bench.state.kept.standing[MINUTE]
+    with store.begin() as session:
+        wanted = Amendment("misread the tester", MINUTE, "500M", "amend-token-1")
+        after, _ = _put_right(session, bench, electrician, wanted, clock())
+    assert after.state.kept.standing[MINUTE].text == "500M"
+    assert after.state.kept.standing[MINUTE].held_s == standing.held_s == pytest.approx(60, abs=0.2)

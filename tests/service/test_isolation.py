@@ -7,7 +7,7 @@ from grimcoil.core.errors import FormRefused
 from grimcoil.core.plan.entries import BEGIN_AGAIN
 from grimcoil.service.details import keep_details
 from grimcoil.service.isolation import Row, card, keep_card
-from grimcoil.service.jobs import take_back
+from grimcoil.service.jobs import Start, keep, start_job, take_back
 from grimcoil.service.starting import coming
 from grimcoil.service.verifying import verify
 from grimcoil.store.jobs import discharging
@@ -91,3 +91,18 @@ def test_what_can_hurt_is_told_from_the_first_lock_to_the_last_volt(store, put, 
     clock.pass_(300)
     put("discharge.1-2-3.volts", "0")
     assert told(store) == [("locked", f"locked by {electrician.who}")]
+
+
+@pytest.mark.usefixtures("motor")
+def test_of_several_of_a_kind_the_one_that_was_live_is_marked(store, electrician, clock):
+    with store() as session:
+        place = session.scalar(select(Position.id))
+    keep_card(store, electrician, place, [Row("main"), Row("other", "UPS"), Row("other", "Lighting")], clock())
+    number = start_job(store, electrician, Start("BW-1", "start-again-1"), clock())
+    walked = (*MADE_SAFE[:2], ("isolate.lock-other-2", "confirmed"), ("isolate.lock-other-3", "confirmed"))
+    points = (*walked, *MADE_SAFE[2:], *PROVED_DEAD[:-1], ("prove_dead.other-1", "0.1"), ("prove_dead.other-2", "48"))
+    for count, (at, text) in enumerate(points):
+        keep(store, number, at, text, electrician, f"find-token-{count}", clock())
+    assert [(one.name, one.found_v) for one in card(store, place).sources] == [
+        ("", None), ("UPS", None), ("Lighting", 48)
+    ]  # fmt: skip

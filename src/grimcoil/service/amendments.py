@@ -95,6 +95,8 @@ def _put_right(session: Session, bench: Bench, actor: Actor, wanted: Amendment, 
     old = bench.state.kept.standing.get(wanted.place)
     text = How(units=wanted.units).read(bench.plan, wanted.place, wanted.text)
     entry = new_entry(bench, slot, wanted.place, text, actor.who, old.at if old else now)
+    if old is not None:  # another figure of the same second
+        entry = replace(entry, held_s=old.held_s)
     label = bench.plan.words(wanted.place)
     if old is not None and old.text == entry.text:
         raise AlreadyKept(label, entry.text, "this is what stands there already")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -89,10 +88,11 @@ def note_find(
     position = _position(session, place.id, lock=True)
     file = position_file(position)
     kind = next((end for end in slot.ends if end in set(SourceKind)), SourceKind.MAIN)
-    volts = entry.reading.amount.high
-    find = {"found_v": None if math.isinf(volts) else volts, "found_at": f"{entry.at.date()}", "found_by": entry.who}
+    find = {"found_v": entry.reading.amount.low, "found_at": f"{entry.at.date()}", "found_by": entry.who}
     sources = list(file.sources)
-    at = next((i for i, one in enumerate(sources) if one.source == kind), None)
+    alike = [i for i, one in enumerate(sources) if one.source == kind]
+    named = (i for i in alike if sources[i].name == slot.label)  # of several of a kind the one that the point names
+    at = next(named, alike[0] if alike else None)
     if at is None:
         sources.append(formats.IsolationSource.model_validate({"source": kind} | find))
     else:

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence, Set
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 from datetime import datetime
 
 from grimcoil.core.decision.rules import ACTIONS
-from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED
+from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED, EntryKind
 from grimcoil.core.plan.progress import WORDS, StepState
 from grimcoil.core.plan.safety import found_live
 from grimcoil.core.plan.steps import Step
@@ -118,7 +118,7 @@ def sheet(store: Store, job_id: int, now: datetime) -> Sheet:
     words = [(place, r) for place in (BEGIN_AGAIN, NOT_RECONNECTED) for r in bench.rows if r.place == place]
     for step in bench.plan.steps:
         labels = {step.place(slot): slot.label for slot in step.slots}
-        rows = [(labels.get(r.place, "Reason given"), r) for r in bench.rows if bench.plan.step_of(r.place) is step]
+        rows = [(_label(labels, r), r) for r in bench.rows if bench.plan.step_of(r.place) is step]
         title = f"{step.number} {step.title}"
         if rows:
             out.append((title, _alike(rows, {one.row.seq for one in finds})))
@@ -126,6 +126,13 @@ def sheet(store: Store, job_id: int, now: datetime) -> Sheet:
             out.append((f"{title}: {_why_not(bench, step)}", []))
     out += [("Kept beside the path", [(WORDS[place], row) for place, row in words])] if words else []
     return Sheet(bench, out, _today(bench), origin, finds)
+
+
+def _label(labels: Mapping[str, str], row: EntryLine) -> str:
+    """What an entry is called: its slot, the second taken for it, a hold wanted once more, or a reason."""
+    if row.kind == EntryKind.STAMP:
+        return f"{labels[row.place]}, Now"
+    return "Wanted" if row.kind == EntryKind.AGAIN else labels.get(row.place, "Reason given")
 
 
 def _found_live(bench: Bench) -> list[FoundLive]:
