@@ -5,6 +5,11 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from grimcoil.core.people import Role
+from tests.browser.test_axe import AXE, CHECKED
+from tests.served import browser_state
+from tests.support import add_person
+
 
 def answer(page):
     """A six-lead motor: A-D, B-E, C-F are its coils."""
@@ -73,3 +78,20 @@ def test_without_scripts_both_pages_work(browser, browser_context_args, width):
     page.get_by_role("button", name="Solve").click()
     expect(page.locator(".verdict-line").first).to_contain_text("50 %")
     context.close()
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_what_is_asked_before_a_lead_is_touched_can_be_read(
+    browser, browser_context_args, works_store, works_clock, scheme
+):
+    reader = add_person(works_store, Role.ELECTRICIAN, f"Lead {scheme}")
+    state = browser_state(works_store, reader, works_clock)
+    given = browser_context_args | {"storage_state": state, "color_scheme": scheme, "bypass_csp": True}
+    page = browser.new_context(**given).new_page()
+    page.goto("/leads?n=6&tag=BW-114")
+    page.evaluate(AXE)
+    result = page.evaluate("only => axe.run(document, {runOnly: only, resultTypes: ['violations']})", CHECKED[scheme])
+    assert [f"{v['id']}: {n['target']}" for v in result["violations"] for n in v["nodes"]] == []
+    page.get_by_role("button", name="Locked, and proved dead here").click()
+    expect(page.get_by_text("locked, proved dead at BW-114")).to_be_visible()
+    page.context.close()
