@@ -5,12 +5,12 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from grimcoil.bench.plant import Plant
-from grimcoil.core.walk.faults import line_up
+from grimcoil.core.walk.catalogue import suspects
 from grimcoil.service.handing_over import TOLD
 from grimcoil.service.jobs import open_bench
 from grimcoil.service.walks import walked
 from grimcoil.web.views.walk import address
+from tests.at_plant import done_at, plant_at
 from tests.service.test_handing_over import left_to_motor
 from tests.walker import Walker
 
@@ -22,10 +22,11 @@ def answer(page, store, plant):
     form = page.locator(".walk-form")
     name = form.locator("[name=t]").input_value()
     trial = walked(store, "DD-207", plant.symptom, "most-telling", ()).trials[name]
+    done = done_at(plant, trial)
     if trial.asks:
-        form.locator(f"button[value={plant.answers(trial)}]").press("Enter")
+        form.locator(f"button[value={done['answer']}]").press("Enter")
         return name
-    shown = list(plant.measured(trial).values())
+    shown = list(done["readings"].values())
     expect(form.locator("[name=r]").first).to_be_focused()
     for number, text in enumerate(shown):
         page.keyboard.type(text)
@@ -38,10 +39,11 @@ def touch(page, store, plant):
     form = page.locator(".walk-form")
     name = form.locator("[name=t]").input_value()
     trial = walked(store, "DD-207", plant.symptom, "most-telling", ()).trials[name]
+    done = done_at(plant, trial)
     if trial.asks:
-        form.locator(f"button[value={plant.answers(trial)}]").tap()
+        form.locator(f"button[value={done['answer']}]").tap()
         return name
-    for number, text in enumerate(plant.measured(trial).values()):
+    for number, text in enumerate(done["readings"].values()):
         field = form.locator("[name=r]").nth(number)
         field.tap()
         expect(field).to_be_focused()
@@ -66,13 +68,13 @@ def to_the_end(page, store, plant, answer=answer):
 )
 def test_a_fault_is_found_and_its_end_kept(page, works_store, fault, width):
     place = walked(works_store, "DD-207", "hums", "most-telling", ()).place
-    plant = Plant(place, next(one for one in line_up(place) if one.name == fault), 0, "hums", 7)
+    plant = plant_at(place, fault, seed=7)
     page.set_viewport_size({"width": width, "height": 844})
     page.goto("/motors/DD-207")
     page.get_by_role("link", name="It won't run").press("Enter")
     page.get_by_role("button", name="It hums and won't turn").press("Enter")
     asked = to_the_end(page, works_store, plant)
-    expect(page.locator(".walk-end")).to_contain_text(plant.fault.kind.text)
+    expect(page.locator(".walk-end")).to_contain_text(suspects()[plant.faults[0].name].text)
     tests = [name for name in asked if name != "prove-dead"]
     assert len(tests) == len(set(tests)) > 1
     said = f"{fault} mended, starts counted"
@@ -88,14 +90,14 @@ def test_a_fault_is_found_and_its_end_kept(page, works_store, fault, width):
 
 def test_on_a_phone_by_touch_to_the_end(browser, browser_context_args, works_store):
     place = walked(works_store, "DD-207", "hums", "most-telling", ()).place
-    plant = Plant(place, next(one for one in line_up(place) if one.name == "contactor-pole-open"), 0, "hums", 3)
+    plant = plant_at(place, "contactor-pole-open", seed=3)
     phone = {"has_touch": True, "is_mobile": True, "viewport": {"width": 390, "height": 844}}
     context = browser.new_context(**browser_context_args | phone)
     page = context.new_page()
     page.goto("/walk?tag=DD-207")
     page.get_by_role("button", name="It hums and won't turn").tap()
     to_the_end(page, works_store, plant, touch)
-    expect(page.locator(".walk-end")).to_contain_text(plant.fault.kind.text)
+    expect(page.locator(".walk-end")).to_contain_text(suspects()[plant.faults[0].name].text)
     context.close()
 
 
@@ -103,7 +105,7 @@ def test_an_entry_is_taken_back_by_the_browser_and_by_its_own_key(page, works_st
     page.goto("/walk?tag=DD-207&s=hums")
     first = page.locator(".walk-form [name=t]").input_value()
     place = walked(works_store, "DD-207", "hums", "most-telling", ()).place
-    plant = Plant(place, next(one for one in line_up(place) if one.name == "winding-open"), 0, "hums", 3)
+    plant = plant_at(place, "winding-open", seed=3)
     answer(page, works_store, plant)
     expect(page.locator(".walk-what h2")).to_contain_text("after 1 entry")
     page.go_back()
@@ -131,7 +133,7 @@ def test_handed_over_to_the_dead_tests_and_back_again(page, works_store, tester,
     expect(page).to_have_url(re.compile(r"/jobs/\d+"))
     number = int(page.url.rpartition("/")[2])
     bench = open_bench(works_store, number, works_clock())
-    assert plant.fault.kind.text in bench.state.kept.standing[TOLD].text
+    assert suspects()[plant.faults[0].name].text in bench.state.kept.standing[TOLD].text
     opened = {f"winding_resistance.{pair}": "OL" for pair in ("1-2", "3-1")}
     walker = Walker(works_store, tester, works_clock, "OVER-1", "three-lead", opened)
     walker.job, walker.tag = number, "PP-140"
@@ -140,4 +142,4 @@ def test_handed_over_to_the_dead_tests_and_back_again(page, works_store, tester,
     walker.to()
     page.reload()
     page.get_by_role("link", name="Back to the walk with what was read").click()
-    expect(page.locator(".walk-end")).to_contain_text(plant.fault.kind.text)
+    expect(page.locator(".walk-end")).to_contain_text(suspects()[plant.faults[0].name].text)

@@ -2,14 +2,14 @@
 
 import pytest
 
-from grimcoil.bench.plant import Plant
 from grimcoil.core.errors import Forbidden, GateClosed
 from grimcoil.core.people import Role
-from grimcoil.core.walk.faults import line_up
+from grimcoil.core.walk.catalogue import suspects
 from grimcoil.core.walk.safety import proofs_needed
 from grimcoil.service.handing_over import TOLD, hand_over, leaves_motor, way_back
 from grimcoil.service.jobs import Start, open_bench, start_job
 from grimcoil.service.walks import walked
+from tests.at_plant import plant_at, token_of
 from tests.support import add_person
 from tests.walker import Walker
 
@@ -21,38 +21,28 @@ def walker(store, electrician, clock):
     return Walker(store, electrician, clock, "BW-7", "three-lead")
 
 
-def entry_of(plant, done):
-    following = done.made.next
-    trial = following.trial
-    if trial.quantity == "prove-dead":
-        return f"prove-dead~dead~{following.where}"
-    if trial.asks:
-        return f"{trial.name}~{plant.answers(trial)}"
-    return "~".join((trial.name, *plant.measured(trial).values()))
-
-
 def left_to_motor(store, fault, tag="BW-7"):
     """A walk on a plant with this fault, as far as it leaves motor and cable."""
     tokens = []
     done = walked(store, tag, "hums", "most-telling", tokens)
-    plant = Plant(done.place, next(one for one in line_up(done.place) if one.name == fault), 0, "hums", 5)
+    plant = plant_at(done.place, fault)
     for _ in range(20):
         if leaves_motor(done):
             return done, tokens, plant
         assert done.made.end is None, tokens
-        tokens.append(entry_of(plant, done))
+        tokens.append(token_of(plant, done.made.next.trial, done.made.next.where))
         done = walked(store, tag, "hums", "most-telling", tokens)
     pytest.fail(f"{fault} is never left to the motor")
 
 
 def test_an_open_winding_is_handed_over_read_and_comes_back_condemned(store, electrician, clock, walker):
-    done, tokens, plant = left_to_motor(store, "winding-open")
+    done, tokens, _plant = left_to_motor(store, "winding-open")
     for _ in range(2):
         job = hand_over(store, electrician, done, HERE, "over-token-0001", clock())
     bench = open_bench(store, job, clock())
     told = bench.state.kept.standing[TOLD].text
     assert told.startswith("Walk leaves ")
-    assert plant.fault.kind.text in told
+    assert suspects()["winding-open"].text in told
     assert len(bench.rows) == 1
     assert way_back(store, bench) == HERE
     walker.job = job

@@ -10,16 +10,17 @@ from pydantic import AliasChoices, ConfigDict, Field, ValidationError
 
 from grimcoil.core.choices import SupplySystem
 from grimcoil.core.circuit.cable import conductor_ohm
-from grimcoil.core.circuit.place import ELEMENTS, Place, State
+from grimcoil.core.circuit.place import ELEMENTS, FEEDS, LINES, Place, State
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.fields import CURRENT, DEAD_VOLTAGE, DROP, INSULATION, LOW_OHM
 from grimcoil.core.fields import Field as ReadingField
 from grimcoil.core.walk.catalogue import ORDERS, SYMPTOMS, Trial, trials
 from grimcoil.core.walk.ending import MOTOR, Standing
-from grimcoil.core.walk.evidence import Measured, of_control
-from grimcoil.core.walk.faults import line_up
+from grimcoil.core.walk.entries import Entry
+from grimcoil.core.walk.evidence import Measured
+from grimcoil.core.walk.faults import Suspect, line_up
 from grimcoil.core.walk.tell import element_states, findings_of, so_far
-from grimcoil.core.walk.walk import PROVE_DEAD, Entry, Walk, known_suspects, walk
+from grimcoil.core.walk.walk import PROVE_DEAD, Walk, known_suspects, walk
 from grimcoil.exchange.motors import Motor, Position, plate_of, position_of
 from grimcoil.exchange.strict import MOST_NAMES, Positive, ReadingText, Strict, Text, first_refusal, load_json, reading
 
@@ -34,6 +35,15 @@ QUANTITIES: dict[str, ReadingField] = {
     "amps": CURRENT,
 }
 PLATE_AMPS_BY_WATTS = 1 / (math.sqrt(3) * 0.86 * 0.9)  # usual power factor and efficiency, common practice
+
+
+SIX = (1, 2, 3, 4, 5, 6)
+LEADS = {
+    "six-lead": SIX, "nine-lead-wye": (*SIX, 7, 8, 9), "nine-lead-delta": (*SIX, 7, 8, 9),
+    "twelve-lead": (*SIX, 7, 8, 9, 10, 11, 12), "part-winding": (1, 2, 3, 7, 8, 9),
+    "two-speed-two-winding": (1, 2, 3, 11, 12, 13), "two-speed-one-winding-delta": SIX,
+    "two-speed-one-winding-wye": SIX,
+}  # fmt: skip
 
 
 class CircuitState(Strict):
@@ -107,7 +117,7 @@ def place_of(given: WalkFile) -> Place:
         protection=str(file.protection or "fuses"), control=str(file.control_supply or "L1-L2"),
         control_volts=file.control_v or 110.0, control_fuse=file.control_fuse is not False, chain=chain[:12],
         protector=protector, brake=_brake(given), dial_amps=file.overload.dial_a if file.overload else None,
-        cable_ohm=ohm or 0.05, wound=wound, many_leads=not scheme.startswith("three-lead"),
+        cable_ohm=ohm or 0.05, wound=wound, leads=LEADS.get(scheme, LINES), feeds=() if file.control_supply else FEEDS,
         phase_ohm=line_ohm / 2 if wound == "wye" else line_ohm * 1.5,
         no_insulation_test=given.motor.insulation_test_forbidden,
     )  # fmt: skip
@@ -196,9 +206,8 @@ def _measured(place: Place, trial: Trial | None, one: Done, path: str) -> Measur
                 if point not in points:
                     accepted = "two points of this position with ~ between" if not tilde else "a point of this position"
                     raise RecordRefusal(at, point or name, accepted, "overload-T1~overload-T2")
-            if a == b or of_control(a) != of_control(b):
-                two = "two different points, both of the power circuit (earth counts to it) or both of the control"
-                raise RecordRefusal(at, name, f"{two} circuit", "chain-1~control-N")
+            if a == b:
+                raise RecordRefusal(at, name, "two different points", "chain-1~control-N")
         shown = reading(text, QUANTITIES[quantity], at)
         readings.append((a, b, shown))
     if not readings:
@@ -208,10 +217,17 @@ def _measured(place: Place, trial: Trial | None, one: Done, path: str) -> Measur
     return Measured(quantity, state, tuple(readings))
 
 
+def _place(suspect: Suspect) -> str | None:
+    """Where a loose joint is, or which of two disconnects is off."""
+    if suspect.name == "disconnect-off":
+        return "local" if suspect.element == "local" else "panel"
+    return suspect.element if suspect.name == "joint-loose" else None
+
+
 def _suspect(one: Standing) -> dict[str, Any]:
     out: dict[str, Any] = {"suspect": one.suspect.name, "line": one.suspect.line}
-    if one.suspect.name == "joint-loose":
-        out["place"] = one.suspect.element
+    if place := _place(one.suspect):
+        out["place"] = place
     return out | {"state": one.state, "belief": one.belief, "by": list(one.by)}
 
 
@@ -242,7 +258,7 @@ def walk_document(made: Walk) -> dict[str, Any]:
         kind = end.suspect.kind
         verdict = {
             "suspect": kind.name, "line": end.line,
-            "place": end.suspect.element if kind.name == "joint-loose" else None,
+            "place": _place(end.suspect),
             "element": end.suspect.element, "text": kind.text + (f", {end.line}" if end.line else ""),
             "by": list(end.by),
             "alternatives": [{"suspect": o.name, "line": o.line, "why": why} for o, why in end.alternatives],
@@ -261,7 +277,7 @@ def walk_document(made: Walk) -> dict[str, Any]:
         "hand_over": {"to": "dead-tests", "suspects": over} if inside else None,
         "verdict": verdict,
         "so_far": so_far(made),
-        "contradictions": list(made.contradictions),
+        "contradictions": [*(f"{one.first}, then {one.second}" for one in made.twice), *made.contradictions],
         "findings": [
             {"code": f.code, "text": f.text, "source": f.source, "severity": f.severity.value}
             for f in findings_of(made)

@@ -8,7 +8,7 @@ from grimcoil.exchange.walks import walked
 PLACES = [
     Place(),
     Place(wound="delta", protection="breaker", disconnect="local", control="separate", brake="two-lines"),
-    Place(starter="star-delta", protector="star-point", many_leads=True),
+    Place(starter="star-delta", protector="star-point", leads=(1, 2, 3, 4, 5, 6)),
     Place(starter="autotransformer", protector="brought-out", system="unearthed"),
     Place(starter="drive", protector="control-chain", chain=("stop", "permissive", "protector", "overload", "start")),
 ]

@@ -1,11 +1,16 @@
 """The catalogue holds together: everybody can be reached, cleared and condemned, and every text has what it needs."""
 
+import numpy as np
 import pytest
 
 from grimcoil.core.walk.catalogue import STATES, SYMPTOMS, questions, suspects, trials
-from grimcoil.core.walk.evidence import Panel, answers
+from grimcoil.core.walk.evidence import shares
 from grimcoil.core.walk.faults import line_up
+from grimcoil.core.walk.panel import Panel
 from tests.core.walk.given import PLACES
+
+# What feeds the control circuit is asked to know the circuit; a brake that isn't there is no sign of anything.
+SAYS_NOTHING = {("brake-look", "none"), *(("control-supply-ask", a) for a in questions()["control-supply-ask"].usual)}
 
 
 def test_every_symptom_has_suspects_and_every_suspect_a_symptom():
@@ -33,14 +38,11 @@ def test_only_what_the_position_has_is_suspected_and_measured(place):
 
 @pytest.mark.parametrize("trial", questions().values(), ids=lambda trial: trial.name)
 def test_every_answer_moves_something(trial):
-    panels = [Panel(place) for place in PLACES]
-    for answer in trial.usual:
-        shares = {round(row[answer], 6) for panel in panels for row in answers(panel, trial)}
-        assert len(shares) > 1, answer
-    for panel in panels:
-        for row in answers(panel, trial):
-            assert sum(row.values()) == pytest.approx(1.0)
-            assert min(row.values()) > 0  # an answer is never proof by itself
+    rows = np.concatenate([shares(Panel(place), trial) for place in PLACES])
+    for number, answer in enumerate(trial.usual):
+        assert len(set(rows[:, number].round(6))) > 1 or (trial.name, answer) in SAYS_NOTHING, answer
+    assert rows.sum(axis=1) == pytest.approx(1.0)
+    assert rows.min() > 0  # an answer is never proof by itself
 
 
 def test_every_state_is_used():

@@ -23,6 +23,7 @@ from grimcoil.core.circuit.place import LINES, NEIGHBOURS, Place, State
 Matrix = NDArray[Any]
 Figures = NDArray[np.float64]
 Key = tuple[str, int]
+NetKey = tuple[object, ...]
 OPEN_S = 1e-9  # siemens: what is left of an open contact
 CONTACT_S = 1e3
 WELDED_S = 900.0
@@ -87,18 +88,33 @@ class Layout:
 
     index: Mapping[str, int]
     branches: Mapping[Key, tuple[str, str, float]]
+    size: int
 
 
 @lru_cache(maxsize=256)
-def layout_of(place: Place) -> Layout:
-    """What a position consists of."""
+def layout_of(place: Place, control: bool = False) -> Layout:
+    """What a position consists of: its power circuit, or the control circuit, which is a net of its own for ohms."""
+    branches: dict[Key, tuple[str, str, float]] = {}
+    same: dict[str, str] = {}  # points with nothing between them
+    if control:
+        _control(place, branches)
+    else:
+        _power(place, branches, same)
+    points = ["earth", *(() if control else ("neutral",))]
+    for a, b, _ in branches.values():
+        points += [p for p in (a, b) if p not in points]
+    points += [p for p in ("frame", *(("star",) if place.wound == "wye" else ())) if p not in points and not control]
+    index = {point: i for i, point in enumerate(dict.fromkeys(points))}
+    return Layout(index | {point: index[other] for point, other in same.items()}, branches, len(index))
+
+
+def _power(place: Place, branches: dict[Key, tuple[str, str, float]], same: dict[str, str]) -> None:
     stages = place.stages()
     names = {"supply-L{n}": "source", "protection-L{n}": "protection", "disconnect-L{n}": "disconnect",
              "line-L{n}": "joint-line", "load-L{n}": "pole", "overload-T{n}": "heater", "cable-T{n}": "joint-cable",
              "local-L{n}": "cable", "local-T{n}": "local", "box-T{n}": "cable", "lead-{n}": "splice"}  # fmt: skip
     heater = 1 / max(1.0 / max(place.amps, 0.1), 1e-3)  # about a volt at full load
     siemens = {"cable": 1 / max(place.cable_ohm, 1e-4), "heater": heater}
-    branches: dict[Key, tuple[str, str, float]] = {}
     for n in LINES:
         before = f"phase-{n}"
         for stage in stages:
@@ -107,18 +123,16 @@ def layout_of(place: Place) -> Layout:
                 name = "cable-2"
             branches[name, n] = before, point, siemens.get(name, CONTACT_S)
             before = point
-        branches["end", n] = before, f"winding-{n}", CONTACT_S
-        branches["wire", n] = f"winding-{n}", f"cut-{n}", CONTACT_S  # of coil n, from its first end
-        if place.wound == "wye":
+        branches["wire", n] = before, f"cut-{n}", CONTACT_S  # of coil n, from its first end
+        same[f"winding-{n}"] = before
+        if place.wound == "wye" and place.protector == "star-point":
             branches["star", n] = f"inner-{n}", "star", CONTACT_S
+        elif place.wound == "wye":
+            same[f"inner-{n}"] = "star"
     if "bypass-T1" in place.points():
         branches |= {("bypass", n): (f"load-L{n}", f"bypass-T{n}", CONTACT_S) for n in LINES}
-    _control(place, branches)
-    points = ["earth", "neutral"]
-    for a, b, _ in branches.values():
-        points += [p for p in (a, b) if p not in points]
-    points += [p for p in ("frame", "star", "inner-1", "inner-2", "inner-3") if p not in points]
-    return Layout({point: i for i, point in enumerate(dict.fromkeys(points))}, branches)
+    if place.protector == "brought-out":
+        branches["protector", 0] = "P1", "P2", CONTACT_S
 
 
 def _control(place: Place, branches: dict[Key, tuple[str, str, float]]) -> None:
@@ -133,8 +147,6 @@ def _control(place: Place, branches: dict[Key, tuple[str, str, float]]) -> None:
     branches["chain-end", 0] = before, "coil-A1", CONTACT_S
     branches["coil", 0] = "coil-A1", "coil-A2", 1 / coil_ohm(place)
     branches["coil-return", 0] = "coil-A2", "control-N", CONTACT_S
-    if place.protector == "brought-out":
-        branches["protector", 0] = "P1", "P2", CONTACT_S
     branches["secondary", 0] = "control-L", "control-N", 0.5  # the transformer's winding, for ohms
 
 
@@ -173,9 +185,6 @@ def _coils(place: Place) -> tuple[tuple[str, str], ...]:
     if place.wound == "delta":
         return tuple((f"cut-{a}", f"winding-{b}") for a, b in NEIGHBOURS)
     return tuple((f"cut-{n}", f"inner-{n}") for n in LINES)
-
-
-CONTROL = frozenset({"secondary", "coil", "chain", "chain-end", "coil-return", "control-fuse", "protector"})
 
 
 class _Stamps:
@@ -235,6 +244,7 @@ class Solved:
     impedance: Matrix
     volts: Matrix
     heaters: Matrix
+    of: NDArray[np.int64]  # the net of each fault
 
     def _z(self, a: str, b: str) -> Matrix:
         i, j, z = self.index[a], self.index[b], self.impedance
@@ -243,26 +253,28 @@ class Solved:
     def between(self, a: str, b: str, meter_ohm: float = VOLTMETER_OHM) -> Figures:
         """Volts that a meter of so many ohms shows between two points."""
         open_volts = self.volts[..., self.index[a]] - self.volts[..., self.index[b]]
-        return np.asarray(np.abs(open_volts * meter_ohm / (meter_ohm + self._z(a, b))))
+        return np.asarray(np.abs(open_volts * meter_ohm / (meter_ohm + self._z(a, b))))[self.of]
 
     def ohms(self, a: str, b: str, leads_ohm: float = LEADS_OHM) -> Figures:
         """Ohms between two points, with those of the test leads. Ω (computed)."""
-        return np.asarray(np.abs(self._z(a, b)) + leads_ohm)
+        return np.asarray(np.abs(self._z(a, b)) + leads_ohm)[self.of]
 
     def amps(self, line: int) -> Figures:
         """Amps in a line, at the overload."""
         i, j = self.index[f"load-L{line}"], self.index[f"overload-T{line}"]
-        return np.asarray(np.abs((self.volts[..., i] - self.volts[..., j]) * self.heaters[..., line - 1]))
+        return np.asarray(np.abs((self.volts[..., i] - self.volts[..., j]) * self.heaters[..., line - 1]))[self.of]
 
 
 @lru_cache(maxsize=128)
-def _base(place: Place, live: bool) -> tuple[Mapping[str, int], Matrix]:
+def _base(place: Place, live: bool, control: bool) -> tuple[Mapping[str, int], Matrix]:
     """What no state and no fault changes."""
-    layout = layout_of(place)
-    size = len(layout.index)
+    layout = layout_of(place, control)
+    size = layout.size
     matrix = np.zeros((size, size), dtype=np.complex128)
     matrix[np.arange(size), np.arange(size)] = LEAK_S
     stamps = _Stamps(layout.index, matrix)
+    if control:
+        return layout.index, matrix
     stamps.put("frame", "earth", 100.0)
     for n in LINES:
         stamps.put(f"winding-{n}", "frame", 1e-9)
@@ -294,8 +306,9 @@ def _sources(place: Place, stamps: _Stamps) -> None:
     stamps.put("neutral", "earth", earthing.get(place.system, 1e-7 if place.system == "high-leg" else 20.0))
 
 
-def _injected(place: Place, index: Mapping[str, int], change: Change) -> Matrix:
-    injected = np.zeros(len(index), dtype=np.complex128)
+def _injected(place: Place, layout: Layout, change: Change) -> Matrix:
+    index = layout.index
+    injected = np.zeros(layout.size, dtype=np.complex128)
     for n in LINES:
         volts = place.volts / math.sqrt(3) * change.source[n - 1] * A ** -(n - 1)
         injected[index[f"phase-{n}"]] += volts * _INNER
@@ -312,9 +325,11 @@ def _value(place: Place, state: State, change: Change, key: Key, siemens: float)
     return siemens if changed is None else changed
 
 
-def _matrices(place: Place, state: State, changes: Sequence[Change]) -> tuple[Matrix, Figures]:
+def _matrices(
+    place: Place, state: State, changes: Sequence[Change], control: bool
+) -> tuple[Matrix, Figures]:  # fmt: skip
     """Admittances (changes, points, points), and those of the three heaters (changes, 3)."""
-    index, base = _base(place, state.live)
+    index, base = _base(place, state.live, control)
     matrix = np.repeat(base[None], len(changes), axis=0)
     stamps = _Stamps(index, matrix)
     heaters = np.zeros((len(changes), 3))
@@ -322,15 +337,15 @@ def _matrices(place: Place, state: State, changes: Sequence[Change]) -> tuple[Ma
     for i, change in enumerate(changes):
         for key in change.branch or {}:
             changed.setdefault(key, []).append(i)
-    for key, (a, b, siemens) in layout_of(place).branches.items():
-        if state.live and key[0] in CONTROL:
-            continue
+    for key, (a, b, siemens) in layout_of(place, control).branches.items():
         values = np.full(len(changes), _value(place, state, NONE, key, siemens))
         for i in changed.get(key, ()):
             values[i] = _value(place, state, changes[i], key, siemens)
         stamps.put(a, b, values)
         if key[0] == "heater":
             heaters[:, key[1] - 1] = values
+    if control:
+        return matrix, heaters
     _windings(place, state, changes, stamps)
     for i, change in enumerate(changes):
         for a, b, siemens in change.shunt:
@@ -351,20 +366,80 @@ def _windings(place: Place, state: State, changes: Sequence[Change], stamps: _St
         stamps.put(a, b, np.array([c.coil for c in changes]) / max(place.phase_ohm, 1e-4) * np.array(more))
 
 
-def solve(place: Place, state: State, changes: Sequence[Change]) -> Solved:
-    """The network in a state, once with each of the faults."""
-    index = layout_of(place).index
-    matrices, heaters = _matrices(place, state, changes)
+def _key(place: Place, state: State, change: Change, control: bool) -> NetKey:
+    """What of a change this state lets through: two faults of one key make one net."""
+    branches = layout_of(place, control).branches
+    moved = [
+        (key, value)
+        for key in change.branch or {}
+        if key in branches
+        and (value := _value(place, state, change, key, branches[key][2]))
+        != _value(place, state, NONE, key, branches[key][2])
+    ]
+    if control:
+        return tuple(sorted(moved))
     if not state.live:
-        matrices = matrices.real
-    numbers: dict[bytes, int] = {}  # many faults lie where this state doesn't reach: one net for all of those
-    of = [numbers.setdefault(matrix.tobytes(), len(numbers)) for matrix in matrices]
-    first = [of.index(number) for number in range(len(numbers))]
-    impedance = np.zeros((len(first), *matrices.shape[1:]), dtype=matrices.dtype)
-    impedance[:, 1:, 1:] = np.linalg.inv(matrices[first][:, 1:, 1:])  # all against earth, the first point
-    impedance = impedance[of]
-    volts = np.zeros(matrices.shape[:2], dtype=matrices.dtype)
-    if state.live:
-        injected = np.stack([_injected(place, index, change) for change in changes])
-        volts = np.einsum("mij,mj->mi", impedance, injected)
-    return Solved(place, state, index, impedance, volts, heaters)
+        return tuple(sorted(moved)), tuple(change.shunt), change.coil, tuple(change.extra)
+    if state.contactor == "out" and all(key[0] != "pole" for key, _ in moved):  # nothing is fed behind the contactor
+        return tuple(sorted(one for one in moved if one[0][0] in BEFORE)), change.source
+    turning = (change.stall, change.load) if state.at == "run" else ()
+    of_motor = (change.turned, change.coil, tuple(change.extra), turning)
+    return tuple(sorted(moved)), tuple(change.shunt), change.source, of_motor
+
+
+BEFORE = frozenset({"source", "protection", "disconnect", "joint-line"})  # the contactor
+
+
+class _Nets:
+    """Nets of a position in one state as they were solved, by what makes each differ."""
+
+    def __init__(self, place: Place, state: State, control: bool) -> None:
+        self.place, self.state, self.control = place, state, control
+        self.known: dict[NetKey, tuple[Matrix, Matrix, Figures]] = {}
+
+    def solve(self, wanted: Mapping[NetKey, Change]) -> None:
+        """Those that aren't known yet, all at once."""
+        changes = {key: change for key, change in wanted.items() if key not in self.known}
+        if not changes:
+            return
+        matrices, heaters = _matrices(self.place, self.state, list(changes.values()), self.control)
+        if not self.state.live:
+            matrices = matrices.real
+        impedance = np.zeros_like(matrices)
+        impedance[:, 1:, 1:] = np.linalg.inv(matrices[:, 1:, 1:])  # all against earth, the first point
+        volts = np.zeros(matrices.shape[:2], dtype=matrices.dtype)
+        if self.state.live:
+            layout = layout_of(self.place)
+            injected = np.stack([_injected(self.place, layout, change) for change in changes.values()])
+            volts = np.einsum("mij,mj->mi", impedance, injected)
+        self.known |= {key: (impedance[i], volts[i], heaters[i]) for i, key in enumerate(changes)}
+
+
+@lru_cache(maxsize=24)  # some megabytes each
+def _nets(place: Place, state: State, control: bool) -> _Nets:
+    return _Nets(place, state, control)
+
+
+def net_keys(place: Place, state: State, changes: Sequence[Change], control: bool = False) -> list[NetKey]:
+    """What makes the net of each fault differ in a state."""
+    return [_key(place, state, change, control) for change in changes]
+
+
+def solve(
+    place: Place, state: State, changes: Sequence[Change], keys: Sequence[NetKey] = (), wanted: Sequence[bool] = (),
+    control: bool = False,
+) -> Solved:  # fmt: skip
+    """The network in a state, once with each of the faults; those that lie where this state doesn't reach share one.
+
+    keys: theirs, where they are known; wanted: of each fault, whether anything will be asked of it, all where it is
+    empty; the others stand as one that is wanted. control: of the control circuit, for its ohms.
+    """
+    nets = _nets(place, state, control)
+    keys = keys or net_keys(place, state, changes, control)
+    asked = {key: change for i, (key, change) in enumerate(zip(keys, changes, strict=True)) if not wanted or wanted[i]}
+    nets.solve(asked)
+    number = {key: i for i, key in enumerate(asked)}
+    solved = [nets.known[key] for key in asked]
+    impedance, volts, heaters = (np.stack([one[part] for one in solved]) for part in range(3))
+    of = np.array([number.get(key, 0) for key in keys])
+    return Solved(place, state, layout_of(place, control).index, impedance, volts, heaters, of)

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 LINES = (1, 2, 3)
 NEIGHBOURS = ((1, 2), (2, 3), (3, 1))
+FEEDS = ("L1-L2", "L2-L3", "L3-L1", "separate")  # of the control circuit
 # Elements in their order from supply to shaft; the control circuit stands beside them.
 ELEMENTS = (
     "supply", "protection", "disconnect", "control", "coil", "contactor", "starter", "overload", "cable", "local",
@@ -18,7 +19,7 @@ class Place:
     """A position with the plate of its motor. volts: line to line; amps: at full load, of the voltage in use.
 
     disconnect: `panel`, `local` or `none`; protection: `fuses` or `breaker`; control: `L1-L2` … or `separate`.
-    coil_ratio: volts across a coil in percent of its own, where the plate says for which voltage it is joined.
+    feeds: what may feed the control circuit where nothing on record says it. leads: those brought out.
     """
 
     volts: float = 480.0
@@ -39,9 +40,10 @@ class Place:
     reset: str = "hand"
     cable_ohm: float = 0.05
     wound: str = "wye"
-    many_leads: bool = False
+    leads: tuple[int, ...] = LINES
     phase_ohm: float = 0.35
     no_insulation_test: bool = False
+    feeds: tuple[str, ...] = ()
 
     @property
     def electronics(self) -> bool:
@@ -69,6 +71,7 @@ class Place:
     def points(self) -> frozenset[str]:
         """Every point a probe can touch."""
         out = {stage.format(n=n) for stage in self.stages() for n in LINES} | {"frame", "earth"}
+        out |= {f"lead-{n}" for n in self.leads}
         out |= {"control-L", "control-N", "coil-A1", "coil-A2", *(f"chain-{k + 1}" for k in range(len(self.chain)))}
         if self.control_fuse:
             out.add("control-F")
@@ -79,6 +82,19 @@ class Place:
         if self.electronics or self.starter in ("autotransformer", "part-winding"):
             out |= {f"bypass-T{n}" for n in LINES}
         return frozenset(out)
+
+    def net_point(self, point: str) -> str:
+        """The node of the network that a probe at this point touches; another lead of a coil is its far end.
+
+        Empty where the network doesn't reach: leads in the middle of a winding, joints between its parts.
+        """
+        number = point.removeprefix("lead-")
+        if number == point or int(number) in LINES:
+            return point
+        if self.leads != (1, 2, 3, 4, 5, 6):
+            return ""
+        coil = int(number) - 3
+        return f"winding-{coil % 3 + 1}" if self.wound == "delta" else f"inner-{coil}"
 
     def live_when_off(self) -> frozenset[str]:
         """Points that stay live with the supply isolated as locked and proved."""

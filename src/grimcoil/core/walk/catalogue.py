@@ -25,7 +25,7 @@ SYMPTOMS = {
     "runs-on": "it runs on after stop",
     "chatters": "the contactor chatters",
 }
-ORDERS = ("most-telling", "motor-to-supply", "control-first")
+ORDERS = ("most-telling", "motor-to-supply", "control-first", "overload-first", "from-local")
 STATES: dict[str, State] = {
     "live": State(),
     "held": State(contactor="in", at="start"),
@@ -36,6 +36,9 @@ STATES: dict[str, State] = {
     "box": State(supply="off", motor="lifted-at-box"),
     "fuses-out": State(supply="off", fuses="out"),
     "uncoupled": State(supply="off", load="uncoupled"),
+    "outgoing-lifted": State(contactor="in", at="start", motor="lifted-at-starter"),
+    "local-open": State(contactor="in", at="start", local="open"),
+    "local-dead": State(supply="off", local="open"),
     "uncoupled-run": State(contactor="in", at="run", load="uncoupled"),
 }
 INSTRUMENTS = {
@@ -57,7 +60,10 @@ TESTER_CAUTION = "Test volts: nobody touches the leads, electronics off, dischar
 
 @dataclass(frozen=True, slots=True)
 class SuspectKind:
-    """One thing that can be wrong. per: `line`, `pair`, `phase`, `joint` or empty; needs: what there must be."""
+    """One thing that can be wrong. per: `line`, `pair`, `phase`, `joint`, `switch` or empty; needs: what there must be.
+
+    before: tests without which it isn't concluded, one of each group, as far as the position has them.
+    """
 
     name: str
     element: str
@@ -69,6 +75,7 @@ class SuspectKind:
     per: str = ""
     needs: str = ""
     short: bool = False
+    before: tuple[tuple[str, ...], ...] = ()
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -116,7 +123,8 @@ def suspects() -> dict[str, SuspectKind]:
         strange = set(given["fits"]) - set(SYMPTOMS)
         if strange:
             raise ValueError(f"suspects.toml: {name} fits {strange.pop()}, which is no symptom")
-        out[name] = SuspectKind(name=name, **(given | {"causes": tuple(given["causes"])}))
+        groups = tuple(tuple(group) for group in given.get("before", ()))
+        out[name] = SuspectKind(name=name, **(given | {"causes": tuple(given["causes"]), "before": groups}))
     return out
 
 
@@ -191,6 +199,7 @@ NEEDS: Mapping[str, Callable[[Place], bool]] = {
     "fuses": lambda place: place.protection == "fuses",
     "breaker": lambda place: place.protection == "breaker",
     "panel-disconnect": lambda place: place.disconnect == "panel",
+    "a-disconnect": lambda place: place.disconnect != "none",
     "local": lambda place: place.disconnect == "local",
     "control-fuse": lambda place: place.control_fuse,
     "protector": lambda place: place.protector != "none",
@@ -199,6 +208,8 @@ NEEDS: Mapping[str, Callable[[Place], bool]] = {
     "star-delta": lambda place: place.starter == "star-delta",
     "reduced": lambda place: place.starter in ("autotransformer", "part-winding", "soft"),
     "drive": lambda place: place.electronics,
+    "asked": lambda _: True,
+    "feeds": lambda _: True,
 }
 
 

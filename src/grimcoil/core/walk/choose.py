@@ -15,18 +15,27 @@ import numpy as np
 from numpy.typing import NDArray
 
 from grimcoil.core.walk.catalogue import Trial, trials
-from grimcoil.core.walk.evidence import OPEN_X, TIGHT_X, Panel, answers, expected
+from grimcoil.core.walk.evidence import OPEN_X, TIGHT_X
+from grimcoil.core.walk.evidence import shares as answer_shares
+from grimcoil.core.walk.panel import Panel, expected
 from grimcoil.core.walk.safety import Guard, allowed, proofs_needed
 
 PROOF_MIN, SWITCH_MIN = 4.0, 2.0
 CHEAPER = 1.1  # than the best test alone: less isn't worth a way of its own
 LOOKED_AT = 6  # of the tests that share what must be done first, the best by themselves
 METERED = 0.9  # of what a meter could tell; it doesn't always read as expected
+PLAIN = ("overload-look", "breaker-look", "look-closed", "drive-look")
+PLAINLY = 0.05  # bits: below this a plain look isn't worth its half minute
+ALIVE = 0.97  # of all belief: what is left over chooses no test
+MOST_SHOWN = 4  # the next one and three others
 WORTH = 0.02  # bits: less than this isn't asked for
 PLACES = {
     "motor-to-supply": ("motor", "motor-box", "disconnect", "machine", "panel"),
     "control-first": ("control", "coil", "chain", "line-side", "overload", "box"),
-}
+    "overload-first": ("overload-", "supply", "line-side", "protection", "breaker", "disconnect", "pole", "contactor",
+                       "overload", "box", "motor"),
+    "from-local": ("local", "box", "motor", "overload", "pole", "line-side"),
+}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +64,7 @@ class Choice:
         return self.bits / self.cost
 
 
-@lru_cache(maxsize=4096)
+@lru_cache(maxsize=1024)
 def _signatures(panel: Panel, trial: Trial) -> NDArray[np.int64]:
     """What each variant would show, in steps that a meter surely tells apart, as one number."""
     state = trial.circuit
@@ -64,7 +73,7 @@ def _signatures(panel: Panel, trial: Trial) -> NDArray[np.int64]:
     between = trial.between or tuple((f"L{n}", "") for n in (1, 2, 3))
     columns = [_steps(panel, trial, expected(panel, trial.quantity, state, a, b)) for a, b in between]
     _, inverse = np.unique(np.stack(columns, axis=1), axis=0, return_inverse=True)
-    return np.asarray(inverse).reshape(-1)
+    return np.asarray(inverse).reshape(-1)[:-1]
 
 
 def _steps(panel: Panel, trial: Trial, shown: NDArray[np.float64]) -> NDArray[np.int64]:
@@ -88,50 +97,43 @@ def _steps(panel: Panel, trial: Trial, shown: NDArray[np.float64]) -> NDArray[np
 
 
 def bits_of(panel: Panel, trial: Trial, belief: NDArray[np.float64]) -> float:
-    """How much the answer is expected to tell. In bits (computed)."""
+    """How much the answer is expected to tell; belief over variants. In bits (computed)."""
     if trial.asks:
-        table = answers(panel, trial)
-        shares = np.array([[share[answer] for answer in trial.usual] for share in table])
-        mixed = belief @ shares
-        return _entropy(mixed) - _noise(panel, trial, belief)
-    return _entropy(np.bincount(_signatures(panel, trial), weights=_weights(panel, belief))) * METERED
-
-
-def _weights(panel: Panel, belief: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Belief over variants, those of one suspect alike."""
-    _, owner = panel.variants()
-    return np.asarray(belief[owner] / np.bincount(owner)[owner])
+        return _entropy(belief @ _shares(panel, trial)) - _noise(panel, trial, belief)
+    return _entropy(np.bincount(_signatures(panel, trial), weights=belief)) * METERED
 
 
 def bits_of_both(panel: Panel, one: Trial, other: Trial, belief: NDArray[np.float64]) -> float:
-    """How much two answers together are expected to tell: what both show of the same suspect counts once. In bits
+    """How much two answers together are expected to tell: what both show of the same variant counts once. In bits
     (computed).
     """
-    weights = _weights(panel, belief)
     asked = [trial for trial in (one, other) if trial.asks]
     noise = sum(_noise(panel, trial, belief) for trial in asked)
     if len(asked) == 2:
         table, beside = (_shares(panel, trial) for trial in asked)
-        return _entropy((table.T @ (weights[:, None] * beside)).ravel()) - noise
+        return _entropy((table.T @ (belief[:, None] * beside)).ravel()) - noise
     if asked:
         read = _signatures(panel, other if one.asks else one)
-        split = [np.bincount(read, weights=weights * share) for share in _shares(panel, asked[0]).T]
+        split = [np.bincount(read, weights=belief * share) for share in _shares(panel, asked[0]).T]
         return (_entropy(np.concatenate(split)) - noise) * METERED
     first, second = _signatures(panel, one), _signatures(panel, other)
-    return _entropy(np.bincount(first * (int(second.max()) + 1) + second, weights=weights)) * METERED
+    return _entropy(np.bincount(first * (int(second.max()) + 1) + second, weights=belief)) * METERED
+
+
+def _shares(panel: Panel, trial: Trial) -> NDArray[np.float64]:
+    """How often each answer comes, by variant."""
+    return answer_shares(panel, trial)[:-1]
 
 
 @lru_cache(maxsize=1024)
-def _shares(panel: Panel, trial: Trial) -> NDArray[np.float64]:
-    """How often each answer comes, by variant."""
-    _, owner = panel.variants()
-    return np.array([[share[answer] for answer in trial.usual] for share in answers(panel, trial)])[owner]
+def _row_noise(panel: Panel, trial: Trial) -> NDArray[np.float64]:
+    rows = np.maximum(_shares(panel, trial), 1e-12)
+    return np.asarray(-(rows * np.log2(rows)).sum(axis=1))
 
 
 def _noise(panel: Panel, trial: Trial, belief: NDArray[np.float64]) -> float:
-    """Bits of an answer that no suspect explains."""
-    rows = ([share[answer] for answer in trial.usual] for share in answers(panel, trial))
-    return float(sum(b * _entropy(np.array(row)) for b, row in zip(belief, rows, strict=True) if b > 1e-4))
+    """Bits of an answer that no variant explains."""
+    return float(belief @ _row_noise(panel, trial))
 
 
 def _entropy(shares: NDArray[Any]) -> float:
@@ -149,24 +151,59 @@ def cost_of(guard: Guard, trial: Trial) -> float:
 
 
 def choices(
-    panel: Panel, guard: Guard, belief: NDArray[np.float64], done: Iterable[str], order: str, blown: bool
-) -> list[Choice]:
-    """Allowed tests not yet done, the best first by the walking order. Belief without unit (computed)."""
+    panel: Panel, guard: Guard, belief: NDArray[np.float64], done: Iterable[str], order: str, blown: bool,
+    every: bool = False,
+) -> list[Choice]:  # fmt: skip
+    """Allowed tests not yet done, the best first by the walking order; belief over variants, without unit (computed).
+
+    Those that can't come among the first are left out unless `every` is asked for.
+    """
     gone = set(done)
-    out = []
-    for trial in trials(panel.place).values():
-        if trial.name in gone or not allowed(guard, panel.place, trial, blown):
-            continue
+    out: list[Choice] = []
+    belief, panel = _alive(panel, belief)
+    looks = [] if every else _plain_looks(panel, guard, belief, gone, blown)
+    if looks:
+        return looks
+    left = [trial for trial in trials(panel.place).values() if trial.name not in gone]
+    left = [trial for trial in left if allowed(guard, panel.place, trial, blown)]
+    all_there_is = _entropy(belief)
+    for cost, trial in sorted(((cost_of(guard, trial), trial) for trial in left), key=lambda one: one[0]):
+        best = sorted((one.alone * _favour(order, one.trial) for one in out), reverse=True)
+        if not every and len(best) >= MOST_SHOWN and all_there_is / cost * _favour(order, trial) < best[MOST_SHOWN - 1]:
+            continue  # whatever it tells, those already found tell more a minute: its circuit isn't solved
         bits = bits_of(panel, trial, belief)
         if bits > WORTH:
-            out.append(Choice(trial, bits, cost_of(guard, trial)))
+            out.append(Choice(trial, bits, cost))
     out = _two_ahead(panel, guard, belief, out)
     out.sort(key=lambda one: -one.worth * _favour(order, one.trial))
-    look = next((one for one in out if one.trial.name == "overload-look"), None)
-    if look is not None and out[0].trial.quantity == "amps":  # no clamp with covers off before what is seen for nothing
-        out.remove(look)
-        out.insert(0, look)
     return out
+
+
+def _alive(panel: Panel, belief: NDArray[np.float64]) -> tuple[NDArray[np.float64], Panel]:
+    """Belief without what hardly anybody believes, and a panel that solves no circuit for it."""
+    order = np.argsort(-belief)
+    count = int(np.searchsorted(np.cumsum(belief[order]), ALIVE)) + 1
+    wanted = np.zeros(len(belief) + 1, dtype=bool)
+    wanted[order[:count]] = True
+    kept = np.where(wanted[:-1], belief, 0.0)
+    return kept / kept.sum(), replace(panel, wanted=tuple(wanted.tolist()))
+
+
+def _plain_looks(
+    panel: Panel, guard: Guard, belief: NDArray[np.float64], gone: set[str], blown: bool
+) -> list[Choice]:  # fmt: skip
+    """Looks and questions for which nothing is opened, where one of the plain looks is still to be made: it is first,
+    before any cover comes off (common practice), and no circuit is solved for it.
+    """
+    free = [
+        trial for trial in trials(panel.place).values()
+        if trial.quantity in ("look", "ask") and not trial.state and trial.name not in gone
+        and allowed(guard, panel.place, trial, blown)
+    ]  # fmt: skip
+    out = [Choice(trial, bits_of(panel, trial, belief), cost_of(guard, trial)) for trial in free]
+    if not any(one.trial.name in PLAIN and one.bits > PLAINLY for one in out):
+        return []
+    return sorted(out, key=lambda one: (one.trial.name not in PLAIN, -one.worth))
 
 
 def _two_ahead(panel: Panel, guard: Guard, belief: NDArray[np.float64], found: list[Choice]) -> list[Choice]:
@@ -204,8 +241,7 @@ def _favour(order: str, trial: Trial) -> float:
     if order == "motor-to-supply":
         rank = PLACES[order].index(trial.where) if trial.where in PLACES[order] else 4
         return math.pow(2.0, 4 - rank)
-    if order == "control-first":
-        for rank, word in enumerate(PLACES[order]):
-            if word in trial.name:
-                return math.pow(2.0, 4 - min(rank, 4))
+    for rank, word in enumerate(PLACES.get(order, ())):
+        if word in trial.name:
+            return math.pow(2.0, 4 - min(rank, 4))
     return 1.0

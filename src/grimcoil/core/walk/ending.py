@@ -22,6 +22,8 @@ PAIRS = (
         "open in the star point looks the same from the leads",
     ),
     ({"winding-turn-short", "winding-phase-to-phase"}, "on three leads a low pair is both"),
+    ({"winding-to-frame", "winding-damp"}, "alike from all leads: dry it first; what stays low touches the frame"),
+    ({"phase-reversed", "winding-turn-short"}, "uneven amps and even ohms come from both: looking at the joints tells"),
     ({"phase-reversed", "connection-wrong"}, "looking at the joints tells"),
     ({"overload-faulty", "joint-loose"}, "heat or a loose joint round it does the same: another relay tells"),
     (
@@ -36,12 +38,16 @@ PAIRS = (
 
 @dataclass(frozen=True, slots=True)
 class Standing:
-    """A suspect as it stands. state: `open`, `cleared` or `condemned`; by: the entries that moved it most."""
+    """A suspect as it stands. state: `open`, `cleared` or `condemned`; by: the entries that moved it most.
+
+    pointed: something was read or seen that it explains and a sound circuit doesn't.
+    """
 
     suspect: Suspect
     state: str
     belief: float
     by: tuple[str, ...]
+    pointed: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,6 +88,8 @@ def end_of(standings: Sequence[Standing], left: Left) -> End | None:
     alone = by_name[top] > SURE or (together > SURE and by_name[top] > MOSTLY)
     if not alone and not (together > SURE and _no_more(left.ranked)) and not exhausted:
         return None
+    if left.ranked and not any(one.pointed for one in standings if one.suspect.name == top):
+        return None  # what is only left over isn't found: something is asked that would show it
     if top in CONSEQUENCES and left.held_back:
         return None
     mine = sorted((one for one in standings if one.suspect.name == top), key=lambda one: -one.belief)

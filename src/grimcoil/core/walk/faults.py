@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
-from grimcoil.core.circuit.network import OPEN_S, Change
+from grimcoil.core.circuit.network import OPEN_S, Change, merged
 from grimcoil.core.circuit.place import LINES, NEIGHBOURS, Place
-from grimcoil.core.walk.catalogue import SuspectKind, has, suspects
+from grimcoil.core.walk.catalogue import SuspectKind, has, questions, suspects
 
 WELD_S = 1000.0
 JOINTS = {"contactor": "joint-line", "overload": "joint-cable", "box": "splice"}
@@ -31,12 +31,37 @@ class Control:
 SOUND = Control()
 
 
+def both(one: Control, other: Control) -> Control:
+    """Two faults of the control circuit at once."""
+    opened = [k for k in (one.open_at, other.open_at) if k is not None]
+    return Control(
+        one.supply * other.supply, one.fuse_open or other.fuse_open, min(opened) if opened else None,
+        one.closed or other.closed, one.coil_open or other.coil_open,
+    )  # fmt: skip
+
+
 @dataclass(frozen=True, slots=True)
 class Variant:
-    """One size or place of a fault."""
+    """One size or place of a fault, as the circuit was left. weight: its share among those of its suspect.
+
+    left: what it opened besides and holds open until somebody puts it back: `overload`, `guard` (fuses or breaker), or
+    nothing; shut: the circuit once that is back.
+    """
 
     change: Change
     control: Control = SOUND
+    weight: float = 1.0
+    left: str = ""
+    shut: tuple[Change, Control] | None = None
+
+    def again(self, reset: bool, renewed: bool) -> Variant:
+        """With the overload reset, or fuses and breaker renewed: what it held open is closed."""
+        if self.shut is None or not ((reset and self.left == OVERLOAD) or (renewed and self.left == GUARD)):
+            return self
+        return Variant(*self.shut, self.weight, self.left)
+
+
+OVERLOAD, GUARD = "overload", "guard"
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,17 +104,62 @@ def _suspects(place: Place, kind: SuspectKind) -> list[Suspect]:
             return [_one(place, kind, f"L{a}-L{b}", i + 1) for i, (a, b) in enumerate(NEIGHBOURS)]
         return [_one(place, kind, f"L{n}", n) for n in LINES]
     if kind.per == "joint":
-        return [_joint(kind, element, branch, n) for element, branch in JOINTS.items() for n in LINES]
+        return [_joint(place, kind, element, branch, n) for element, branch in JOINTS.items() for n in LINES]
+    if kind.per == "switch" and place.disconnect == "local":
+        return [Suspect(kind, None, "local", (Variant(_all("local")),))]
     return [_one(place, kind, None, 0)]
 
 
-def _joint(kind: SuspectKind, element: str, branch: str, line: int) -> Suspect:
-    sizes = tuple(Variant(Change({(branch, line): 1 / ohm})) for ohm in (0.8, 2.5))
-    return Suspect(kind, f"L{line}", element, sizes)
+def _joint(place: Place, kind: SuspectKind, element: str, branch: str, line: int) -> Suspect:
+    sizes = [Variant(Change({(branch, line): 1 / ohm})) for ohm in (0.8, 2.5)]
+    return Suspect(kind, f"L{line}", element, _as_left(place, kind, sizes, f"L{line}"))
 
 
 def _one(place: Place, kind: SuspectKind, line: str | None, n: int) -> Suspect:
-    return Suspect(kind, line, kind.element, tuple(_variants(place, kind.name, n)))
+    return Suspect(kind, line, kind.element, _as_left(place, kind, _variants(place, kind.name, n), line))
+
+
+RARELY = 0.01  # of any fault: the overload had tripped besides
+BLEW = 0.5  # of shorts that took a fuse or the breaker with them (common practice without source)
+
+
+def _as_left(place: Place, kind: SuspectKind, sizes: Sequence[Variant], line: str | None) -> tuple[Variant, ...]:
+    """Each size as it leaves the circuit: as it is, with the overload tripped, with fuses or the breaker gone."""
+    trips = _tripping().get(kind.name, RARELY) if OVERLOAD in place.chain and kind.name not in BY_ITSELF else 0.0
+    blows = BLEW if kind.short else 0.0
+    out = []
+    for size in sizes:
+        share = size.weight / len(sizes)
+        if size.left:
+            out.append(replace(size, weight=share))
+            continue
+        shut = (size.change, size.control)
+        tripped = trips if size.control.open_at is None else 0.0
+        out.append(replace(size, weight=share * (1 - tripped - blows)))
+        if tripped:
+            k = place.chain.index(OVERLOAD)
+            change = merged([size.change, _opened(("chain", k))])
+            out.append(Variant(change, replace(size.control, open_at=k), share * tripped, OVERLOAD, shut))
+        if blows:
+            for gone in _gone(place, line):
+                change = merged([size.change, _opened(*(("protection", n) for n in gone))])
+                out.append(Variant(change, size.control, share * blows / len(_gone(place, line)), GUARD, shut))
+    return tuple(out)
+
+
+def _gone(place: Place, line: str | None) -> list[tuple[int, ...]]:
+    """Which lines a short of this line or pair takes out: its fuses, one or both, or the whole breaker."""
+    if place.protection == "breaker":
+        return [LINES]
+    own = tuple(int(letter) for letter in line or "" if letter.isdigit()) or LINES
+    return [own, *((n,) for n in own)] if len(own) > 1 else [own]
+
+
+@lru_cache(maxsize=1)
+def _tripping() -> dict[str, float]:
+    """How often each suspect leaves the overload tripped: as the look at it says."""
+    told = questions()["overload-look"].told
+    return {name: share["tripped"] for name, share in told.items() if name not in BY_ITSELF}
 
 
 def _opened(*keys: tuple[str, int]) -> Change:
@@ -116,13 +186,15 @@ OPENS = {
     "local-pole-open": "local",
     "cable-open": "cable",
 }
-ALL_OPEN = {"supply-absent": "source", "breaker-tripped": "protection", "disconnect-off": "disconnect"}
+ALL_OPEN = {"supply-absent": "source", "disconnect-off": "disconnect"}
 
 
 def _variants(place: Place, name: str, n: int) -> list[Variant]:
     """The sizes it may have; a suspect without any electrical sign changes nothing."""
     if name in OPENS:
         return [Variant(_opened((OPENS[name], n)))]
+    if name == "breaker-tripped":
+        return [Variant(_all("protection"), left=GUARD, shut=(Change(), SOUND))]
     if name in ALL_OPEN:
         return [Variant(_all(ALL_OPEN[name]))]
     return _power(place, name, n) or _shorts(place, name, n) or _control(place, name) or [Variant(_moving(name))]
@@ -173,7 +245,7 @@ def _shorts(place: Place, name: str, n: int) -> list[Variant]:
         case "winding-phase-to-phase":
             return [_short(f"winding-{pair[0]}", f"winding-{pair[1]}", place.phase_ohm * k) for k in (0.3, 1.0)]
         case "winding-damp":
-            wet = (1e5, 3e5, 7e5)
+            wet = (2e3, 2e4, 1e5, 5e5)
             return [Variant(Change(shunt=[(f"winding-{k}", "frame", 1 / (3 * ohm)) for k in LINES])) for ohm in wet]
         case "winding-turn-short":
             return [Variant(Change(extra=[(n - 1, times)])) for times in (0.06, 0.13, 0.25)]
@@ -197,7 +269,7 @@ def _control(place: Place, name: str) -> list[Variant]:  # noqa: C901 - a table,
         case "control-fuse-blown":
             return only(Control(fuse_open=True), _opened(("control-fuse", 0)))
         case "control-chain-open":
-            places = [k for k, device in enumerate(chain) if device != "overload"] or [0]
+            places = [k for k, device in enumerate(chain) if device not in ("overload", "protector")] or [0]
             return [Variant(_opened(("chain", k)), Control(open_at=k)) for k in places]
         case "control-chain-closed":
             return only(Control(closed=True))
@@ -205,8 +277,8 @@ def _control(place: Place, name: str) -> list[Variant]:  # noqa: C901 - a table,
             return only(Control(coil_open=True), _opened(("coil", 0)))
         case "overload-tripped" | "overload-faulty" | "overload-misset" if "overload" in chain:
             k = chain.index("overload")
-            tripped = Variant(_opened(("chain", k)), Control(open_at=k))
-            return [tripped] if name == "overload-tripped" else [Variant(Change()), tripped]
+            tripped = Variant(_opened(("chain", k)), Control(open_at=k), left=OVERLOAD, shut=(Change(), SOUND))
+            return [tripped] if name == TRIPPED else [Variant(Change()), tripped]
         case "protector-open-hot" | "protector-failed" if "protector" in chain:
             k = chain.index("protector")
             return only(Control(open_at=k), _opened(("chain", k)))
@@ -226,7 +298,7 @@ def _moving(name: str) -> Change:
 
 
 TRIPPED = "overload-tripped"
-RESETTABLE = frozenset({TRIPPED, "overload-faulty", "overload-misset"})
+BY_ITSELF = frozenset({TRIPPED, "overload-faulty", "overload-misset"})
 
 
 def unlikely(kind: SuspectKind, symptom: str) -> float:

@@ -46,10 +46,18 @@ class Apart:
     """What was read of the cable, or of the motor, by itself: lines to earth with the least asked, and pairs; Ω."""
 
     earth: Mapping[int, tuple[float, float]] = field(default_factory=dict)
-    pairs: Mapping[frozenset[int], float] = field(default_factory=dict)
+    pairs: Mapping[frozenset[int], Ohms] = field(default_factory=dict)
 
 
-def _whole(pairs: Mapping[frozenset[int], float]) -> bool:
+@dataclass(frozen=True, slots=True)
+class Ohms:
+    """A pair as it was read, ohms at the least; count: of the meter's last digit, as far as it shows one."""
+
+    low: float
+    count: float = 0.0
+
+
+def _whole(pairs: Mapping[frozenset[int], Ohms]) -> bool:
     return pairs.keys() >= PAIRS
 
 
@@ -57,13 +65,29 @@ def _to_earth(earth: Mapping[int, tuple[float, float]]) -> bool:
     return set(earth) >= set(LINES) and all(low >= least for low, least in earth.values())
 
 
-def _winding(pairs: Mapping[frozenset[int], float], place: Place) -> bool:
-    """Three pairs alike, none far under what the plate makes likely: three legs shorted alike don't pass."""
+LEADS_OHM, OF_LOWEST = 0.2, 0.6  # the test leads' own ohms may be in a reading, at most this part of the lowest
+COARSE_OHM, LITTLE_OHM = 0.01, 1.0  # a meter without milliohms, and where its test leads count beside the winding
+COUNTS = 1.5  # of the last digit: less apart is the meter's own step
+
+
+def _winding(pairs: Mapping[frozenset[int], Ohms], place: Place) -> bool:
+    """Three pairs alike, none far under what the plate makes likely: three legs shorted alike don't pass.
+
+    Low ohms are compared without what the test leads may add: 0.6 beside 0.4 may be 0.4 beside 0.2.
+    """
     if not _whole(pairs):
         return False
-    low, high = min(pairs.values()), max(pairs.values())
+    low, high = (pick(one.low for one in pairs.values()) for pick in (min, max))
     likely = place.phase_ohm * (2 if place.wound == "wye" else 2 / 3)
-    return not reaches(high / max(low, 1e-6), RATIO) and reaches(low, LEAST_SHARE * likely)
+    count = max(one.count for one in pairs.values())
+    leads = min(LEADS_OHM, OF_LOWEST * low) if count >= COARSE_OHM and low < LITTLE_OHM else 0.0
+    if reaches((high + count / 2) / max(low - count / 2, 1e-6), RATIO):
+        return False  # what the last digit leaves open can hide a pair that is clearly low
+    apart = high - low > COUNTS * count
+    uneven = reaches(high / max(low, 1e-6), RATIO) or (
+        apart and reaches((high - leads) / max(low - leads, 1e-6), RATIO)
+    )
+    return not uneven and reaches(low, LEAST_SHARE * likely)
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,7 +104,7 @@ class Guard:
     overload_tripped: bool = False
     unproved: tuple[int, ...] = ()
     earth: Mapping[int, tuple[float, float]] = field(default_factory=dict)
-    pairs: Mapping[frozenset[int], float] = field(default_factory=dict)
+    pairs: Mapping[frozenset[int], Ohms] = field(default_factory=dict)
     apart: Mapping[str, Apart] = field(default_factory=dict)
     found_live: bool = False
     lifted: bool = False
@@ -95,7 +119,7 @@ class Guard:
         if _to_earth(self.earth) and _winding(self.pairs, place):
             return True
         cable, motor = self.apart.get("cable", Apart()), self.apart.get("motor", Apart())
-        open_cores = _whole(cable.pairs) and min(cable.pairs.values()) >= PATH_OHM
+        open_cores = _whole(cable.pairs) and min(one.low for one in cable.pairs.values()) >= PATH_OHM
         return _to_earth(cable.earth) and open_cores and _to_earth(motor.earth) and _winding(motor.pairs, place)
 
 
@@ -142,7 +166,7 @@ def after_answer(guard: Guard, number: int, trial: Trial, answer: str, where: st
     if trial.name == "start-try":
         out = replace(out, turns=answer in TURNS)
     if trial.model == "contactor":
-        out = replace(out, stays_out=answer == "stays-out")
+        out = replace(out, stays_out=answer in ("stays-out", "out"))
     if trial.name == "overload-look":
         out = replace(out, overload_tripped=answer == "tripped")
     if trial.name == "overload-reset":
@@ -186,7 +210,7 @@ def _looked(guard: Guard, place: Place, measured: Measured, a: str, b: str, read
         found = _earth(place, measured.quantity, reading)
         now = was if found is None else replace(was, earth={**was.earth, line: found})
     elif measured.quantity == "ohms" and other is not None and other != line:
-        now = replace(was, pairs={**was.pairs, frozenset({line, other}): _low(reading)})
+        now = replace(was, pairs={**was.pairs, frozenset({line, other}): Ohms(_low(reading), reading.count or 0.0)})
     if side == ALL:
         return replace(guard, earth=now.earth, pairs=now.pairs)
     return replace(guard, apart={**guard.apart, side: now})
@@ -238,9 +262,12 @@ def _low(reading: Reading) -> float:
 
 
 def mended(guard: Guard, suspect: str) -> Guard:
-    """After a repair: the resets are counted anew; a fuse or breaker asks for a clear load side."""
+    """After a repair: the resets are counted anew; a fuse or breaker asks for a clear load side; what was worked on
+    behind them is shown clear anew.
+    """
     again = suspect in ("fuse-blown", "breaker-tripped", "breaker-pole-open")
-    return replace(guard, resets=0, overload_tripped=False, stays_out=False, tripped=guard.tripped or again, held=False)
+    out = replace(guard, resets=0, overload_tripped=False, stays_out=False, tripped=guard.tripped or again, held=False)
+    return out if again or suspect.startswith("control-") else replace(out, earth={}, pairs={}, apart={})
 
 
 def allowed(guard: Guard, place: Place, trial: Trial, blown: bool) -> bool:
@@ -248,6 +275,8 @@ def allowed(guard: Guard, place: Place, trial: Trial, blown: bool) -> bool:
 
     blown: a fuse or breaker is likely to have opened.
     """
+    if trial.needs in ("asked", "feeds"):
+        return False  # asked where something rests on it, never chosen
     state = trial.circuit
     held_back = (guard.tripped or blown) and not guard.clear(place)
     if guard.found_live:
