@@ -25,7 +25,7 @@ def by_count(one: Choice) -> float:
 
 @contextmanager
 def chosen(rank: Callable[[Choice], float]) -> Iterator[None]:
-    """Walks that take, of the same safe tests with the same odds, the first by another rank."""
+    """Walks that take, of the same safe tests with the same odds and after the same plain looks, the first by rank."""
     ours = walking.choices
 
     def ranked(*given: Any) -> list[Choice]:

@@ -113,8 +113,8 @@ WALKS = {
 }  # fmt: skip
 
 
-def answer(symptom, done, **position):
+def answer(symptom, done, order="most-telling", **position):
     place = {"disconnect": "panel", "starter": "direct", "overload": {"dial_a": 21}} | position
     motor = {"tag": "LK-301", "rated_voltage_v": 460, "full_load_current_a": 21, "power": "15 hp"}
     document = {"format": "grimcoil-walk/1", "motor": motor, "supply_v": 480, "position": place}
-    return walked(json.dumps(document | {"symptom": symptom, "done": done}))
+    return walked(json.dumps(document | {"symptom": symptom, "order": order, "done": done}))

@@ -139,7 +139,7 @@ def test_readings_nobody_named_make_the_test_they_make_once():
     two = ohms({"overload-T2~overload-T1": "1.1", "cable-T2~cable-T3": "1.1"})
     last = ohms({"overload-T1~overload-T3": "1.1"})
 
-    looked = [LOOK, {"test": "look-closed", "answer": "nothing"}]
+    looked = [LOOK, *({"test": f"{name}", "answer": "nothing"} for name in ("look-closed", "changed-lately"))]
 
     def offered(*done):
         made = answer("trips-at-once", [*looked, dead, *done, *looked])

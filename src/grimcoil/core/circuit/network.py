@@ -435,8 +435,11 @@ def solve(
     empty; the others stand as one that is wanted. control: of the control circuit, for its ohms.
     """
     nets = _nets(place, state, control)
-    keys = keys or net_keys(place, state, changes, control)
-    asked = {key: change for i, (key, change) in enumerate(zip(keys, changes, strict=True)) if not wanted or wanted[i]}
+    all_wanted = wanted or [True] * len(changes)
+    keys = keys or [
+        _key(place, state, change, control) if one else () for one, change in zip(all_wanted, changes, strict=True)
+    ]
+    asked = {key: change for key, change, one in zip(keys, changes, all_wanted, strict=True) if one}
     nets.solve(asked)
     number = {key: i for i, key in enumerate(asked)}
     solved = [nets.known[key] for key in asked]

@@ -18,14 +18,14 @@ from grimcoil.core.walk.catalogue import Trial, trials
 from grimcoil.core.walk.evidence import OPEN_X, TIGHT_X
 from grimcoil.core.walk.evidence import shares as answer_shares
 from grimcoil.core.walk.panel import Panel, expected
-from grimcoil.core.walk.safety import Guard, allowed, proofs_needed
+from grimcoil.core.walk.safety import Guard, allowed, idle, proofs_needed
 
 PROOF_MIN, SWITCH_MIN = 4.0, 2.0
 CHEAPER = 1.1  # than the best test alone: less isn't worth a way of its own
 LOOKED_AT = 6  # of the tests that share what must be done first, the best by themselves
 METERED = 0.9  # of what a meter could tell; it doesn't always read as expected
-PLAIN = ("overload-look", "breaker-look", "look-closed", "drive-look")
-PLAINLY = 0.05  # bits: below this a plain look isn't worth its half minute
+PLAIN = ("overload-look", "breaker-look", "look-closed", "drive-look", "changed-lately")
+PLAINLY, HARDLY = 0.15, 0.005  # bits: below these a question, a plain look isn't worth its half minute
 ALIVE = 0.97  # of all belief: what is left over chooses no test
 MOST_SHOWN = 4  # the next one and three others
 WORTH = 0.02  # bits: less than this isn't asked for
@@ -71,9 +71,14 @@ def _signatures(panel: Panel, trial: Trial) -> NDArray[np.int64]:
     if state is None:
         raise ValueError(f"{trial.name} has no state")
     between = trial.between or tuple((f"L{n}", "") for n in (1, 2, 3))
-    columns = [_steps(panel, trial, expected(panel, trial.quantity, state, a, b)) for a, b in between]
-    _, inverse = np.unique(np.stack(columns, axis=1), axis=0, return_inverse=True)
-    return np.asarray(inverse).reshape(-1)[:-1]
+    of = np.zeros(len(panel.variants()), dtype=np.int64)
+    for a, b in between:  # mixed into one number: two that differ hardly ever come out alike
+        of = of * MIX + _steps(panel, trial, expected(panel, trial.quantity, state, a, b))
+    _, inverse = np.unique(of, return_inverse=True)
+    return np.asarray(inverse)[:-1]
+
+
+MIX = 1_000_003
 
 
 def _steps(panel: Panel, trial: Trial, shown: NDArray[np.float64]) -> NDArray[np.int64]:
@@ -161,11 +166,11 @@ def choices(
     gone = set(done)
     out: list[Choice] = []
     belief, panel = _alive(panel, belief)
-    looks = [] if every else _plain_looks(panel, guard, belief, gone, blown)
+    looks = _plain_looks(panel, guard, belief, gone, blown)
     if looks:
         return looks
     left = [trial for trial in trials(panel.place).values() if trial.name not in gone]
-    left = [trial for trial in left if allowed(guard, panel.place, trial, blown)]
+    left = [trial for trial in left if allowed(guard, panel.place, trial, blown) and not idle(guard, trial)]
     all_there_is = _entropy(belief)
     for cost, trial in sorted(((cost_of(guard, trial), trial) for trial in left), key=lambda one: one[0]):
         best = sorted((one.alone * _favour(order, one.trial) for one in out), reverse=True)
@@ -174,9 +179,19 @@ def choices(
         bits = bits_of(panel, trial, belief)
         if bits > WORTH:
             out.append(Choice(trial, bits, cost))
+    out = _no_open_box_for_little(out)
     out = _two_ahead(panel, guard, belief, out)
-    out.sort(key=lambda one: -one.worth * _favour(order, one.trial))
-    return out
+    return sorted(out, key=lambda one: -one.worth * _favour(order, one.trial))
+
+
+AS_MUCH = 0.9  # of what an opened box would tell
+
+
+def _no_open_box_for_little(found: list[Choice]) -> list[Choice]:
+    """Without live work at an opened motor box where something dead or covered tells as much (common practice)."""
+    live = [one for one in found if one.trial.where == "motor-box" and one.trial.circuit and one.trial.circuit.live]
+    other = max((one.bits for one in found if one not in live), default=0.0)
+    return [one for one in found if one not in live or other < AS_MUCH * one.bits]
 
 
 def _alive(panel: Panel, belief: NDArray[np.float64]) -> tuple[NDArray[np.float64], Panel]:
@@ -201,7 +216,8 @@ def _plain_looks(
         and allowed(guard, panel.place, trial, blown)
     ]  # fmt: skip
     out = [Choice(trial, bits_of(panel, trial, belief), cost_of(guard, trial)) for trial in free]
-    if not any(one.trial.name in PLAIN and one.bits > PLAINLY for one in out):
+    plain = {one.trial.name: one.bits for one in out if one.trial.name in PLAIN}
+    if not any(bits > (PLAINLY if name == "changed-lately" else HARDLY) for name, bits in plain.items()):
         return []
     return sorted(out, key=lambda one: (one.trial.name not in PLAIN, -one.worth))
 

@@ -106,6 +106,8 @@ def _variants(panel: Panel) -> list[Variant]:
 
 @lru_cache(maxsize=12)
 def _solved(panel: Panel, state: State, control: bool) -> Solved:
+    if panel.besides:  # of one entry alone: keys of those that are wanted, and no others
+        return solve(panel.place, state, [one.change for one in panel.variants()], (), panel.wanted, control)
     changes, keys = _changes(panel.whole, state, control)
     return solve(panel.place, state, changes, keys, panel.wanted, control)
 

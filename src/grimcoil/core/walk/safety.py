@@ -94,7 +94,8 @@ def _winding(pairs: Mapping[frozenset[int], Ohms], place: Place) -> bool:
 class Guard:
     """Where things stand. proved: places proved dead since the supply was last on; tripped: something tripped or blew
     and the load side isn't shown clear yet; earth, pairs: what the load side showed, by line and by pair; turns: the
-    motor is known to; stays_out: the contactor was seen not to come in; held: it was closed since, and nothing tripped.
+    motor is known to; stays_out: the contactor was seen not to come in; held: it was closed since, and nothing tripped;
+    came_in: the contactor was seen to, since the last repair.
     """
 
     off: bool = False
@@ -111,6 +112,8 @@ class Guard:
     turns: bool = True
     stays_out: bool = False
     held: bool = False
+    came_in: bool = False
+    complaint: str = ""
 
     def clear(self, place: Place) -> bool:
         """Everything that closing will feed is shown clear: each line to earth and each of the three pairs, with the
@@ -125,7 +128,7 @@ class Guard:
 
 def begun(symptom: str) -> Guard:
     """At the start of a walk: the supply may be on, and what blew or tripped has a reason."""
-    return Guard(tripped=symptom in TRIPS, turns=symptom in TURNING)
+    return Guard(tripped=symptom in TRIPS, turns=symptom in TURNING, complaint=symptom)
 
 
 def refuse_danger(place: Place, where: str, trial: Trial | None, measured: Measured | None, state: State) -> None:
@@ -166,7 +169,7 @@ def after_answer(guard: Guard, number: int, trial: Trial, answer: str, where: st
     if trial.name == "start-try":
         out = replace(out, turns=answer in TURNS)
     if trial.model == "contactor":
-        out = replace(out, stays_out=answer in ("stays-out", "out"))
+        out = replace(out, stays_out=answer in ("stays-out", "out"), came_in=answer in ("pulls-in", "in"))
     if trial.name == "overload-look":
         out = replace(out, overload_tripped=answer == "tripped")
     if trial.name == "overload-reset":
@@ -188,7 +191,7 @@ def after_measuring(guard: Guard, place: Place, number: int, measured: Measured)
     out = _switched(guard, measured.state, number, "motor-box" if at_box else "panel")
     if measured.state.closing:
         turned = out.turns or measured.state.at == "run"
-        out = replace(out, overload_tripped=False, turns=turned, held=True)
+        out = replace(out, overload_tripped=False, turns=turned, held=True, came_in=out.came_in or not measured.asked)
     if measured.state.live or measured.state.contactor == "in":
         return out
     for a, b, reading in measured.readings:
@@ -267,6 +270,7 @@ def mended(guard: Guard, suspect: str) -> Guard:
     """
     again = suspect in ("fuse-blown", "breaker-tripped", "breaker-pole-open")
     out = replace(guard, resets=0, overload_tripped=False, stays_out=False, tripped=guard.tripped or again, held=False)
+    out = replace(out, came_in=False)
     return out if again or suspect.startswith("control-") else replace(out, earth={}, pairs={}, apart={})
 
 
@@ -297,6 +301,23 @@ def allowed(guard: Guard, place: Place, trial: Trial, blown: bool) -> bool:
     if state is not None and state.live and held_back and (guard.off or guard.tripped):
         return False
     return not (guard.unproved and (state is None or not state.live) and trial.quantity not in ("look", "ask"))
+
+
+CONTROL_HELD = frozenset({"volts-coil", "volts-chain", "contactor-look"})
+CONTROL_REST = frozenset({"volts-control", "volts-control-fuse", "volts-coil-rest"})
+
+
+def idle(guard: Guard, trial: Trial) -> bool:
+    """Whether a test asks what is known: a contactor that comes in has its volts; a motor that hums with the start held
+    needs no other start for it (common practice).
+    """
+    if not guard.came_in:
+        return False
+    if trial.name in CONTROL_HELD:
+        return True
+    if trial.name in CONTROL_REST:
+        return guard.complaint not in ("chatters", "runs-on")
+    return trial.name == "start-try" and guard.complaint == "hums"
 
 
 def _by_hands(state: State) -> bool:

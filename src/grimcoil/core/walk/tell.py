@@ -86,8 +86,14 @@ def findings_of(made: Walk) -> list[Finding]:
     if made.guard.found_live:
         said = "LIVE at the proof of death: step back, find the source, lock it. Then the proof begins anew."
         out.append(act("found-live", said))
+    if made.electronics:
+        said = "Insulation was read into electronics, or where its maker forbids it: that can destroy them. It counts."
+        out.append(watch("insulation-into-electronics", said))
+    for one in made.twice:
+        said = f"Read twice at the same points, and they differ: {one.first}, then {one.second}. Read it again."
+        out.append(unproven("walk-contradiction", said))
     if made.contradictions:
-        said = f"Doesn't fit what else was read: {made.contradictions[0]}. Repeat that one first."
+        said = f"Doesn't fit what else was read: {made.contradictions[0]}.{made.because} Repeat that one first."
         out.append(unproven("walk-contradiction", said))
     if made.misfit:
         said = "Nothing on the list fits all of it: what is left lies outside this circuit, or a reading is wrong."

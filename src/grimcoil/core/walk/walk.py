@@ -20,7 +20,7 @@ from grimcoil.core.walk.choose import Choice, choices
 from grimcoil.core.walk.ending import End, Left, Standing, condemned, end_of, handed_over
 from grimcoil.core.walk.entries import MISFIT, Entry, Fold, Said, Twice, folded
 from grimcoil.core.walk.faults import Suspect, priors
-from grimcoil.core.walk.panel import Panel, rests_on_feed
+from grimcoil.core.walk.panel import Panel, expected, rests_on_feed
 from grimcoil.core.walk.safety import PAIRS, Guard, allowed, proofs_needed
 from grimcoil.core.walk.standing import repaired, standings_of
 
@@ -45,14 +45,6 @@ class Next:
 
 
 @dataclass(frozen=True, slots=True)
-class Misfit:
-    """An entry that the believed circuit doesn't give: its words, and what that circuit would give instead."""
-
-    words: str
-    because: str
-
-
-@dataclass(frozen=True, slots=True)
 class Walk:
     """The whole of it."""
 
@@ -70,6 +62,7 @@ class Walk:
     misfit: bool
     left_unclear: bool  # what would show the load side clear was skipped: nothing is closed
     twice: tuple[Twice, ...] = ()
+    because: str = ""  # what the believed circuit would show instead of the first contradiction
     electronics: bool = False  # insulation was read into electronics, or where its maker forbids it
 
 
@@ -102,7 +95,8 @@ def walk(place: Place, symptom: str, order: str, entries: Sequence[Entry]) -> Wa
     return Walk(
         place, symptom, tuple(standings), following, tuple(ranked[1:4]), end, hand_over, contradictions,
         fold.guard.unproved, fold.guard, tuple(fold.mended), misfit,
-        held_back and bool(fold.skipped & CLEARING), tuple(fold.twice), fold.electronics,
+        held_back and bool(fold.skipped & CLEARING), tuple(fold.twice), _because(fold, contradictions, shares),
+        fold.electronics,
     )  # fmt: skip
 
 
@@ -142,6 +136,24 @@ def _contradictions(said: Sequence[Said], shares: NDArray[np.float64]) -> tuple[
     return tuple(dict.fromkeys([*out, *nothing])), bool(nothing)
 
 
+def _because(fold: Fold, contradictions: Sequence[str], shares: NDArray[np.float64]) -> str:
+    """What would be read instead, with what is believed most; empty where nothing of a meter contradicts."""
+    said = next((one for one in fold.said if one.words in contradictions[:1]), None)
+    if said is None or said.entry is None or said.entry.measured is None:
+        return ""
+    top = int(shares.argmax())
+    kind = said.panel.suspects[int(said.panel.owner[top])].kind
+    measured = said.entry.measured
+    shown = [float(expected(said.panel, measured.quantity, measured.state, a, b)[top]) for a, b, _ in measured.readings]
+    unit = UNITS[measured.quantity]
+    figures = ", ".join("open" if unit == "Ω" and value > OPEN_OHM else f"{value:.3g} {unit}" for value in shown)
+    return f" With {kind.text[0].lower()}{kind.text[1:]} it would read {figures}."
+
+
+UNITS = {"volts-ac": "V", "volts-ac-high-z": "V", "volts-across": "V", "ohms": "Ω", "insulation": "Ω", "amps": "A"}
+OPEN_OHM = 4e6
+
+
 def _of(line: Sequence[Suspect], belief: NDArray[np.float64], names: set[str]) -> float:
     return float(sum(share for one, share in zip(line, belief, strict=True) if one.name in names))
 
@@ -166,6 +178,10 @@ def _next(fold: Fold, ranked: Sequence[Choice], held_back: bool, wanted: Trial |
     again = next((known[one.trial] for one in fold.twice if one.trial in known), None)
     if again is not None and allowed(guard, place, again, blown=held_back):
         best = again
+    elif (
+        "overload-reset" in known and "overload-reset" not in fold.done and _resets_first(guard, place, best, held_back)
+    ):
+        best = known["overload-reset"]
     elif fold.start_asked and "contactor-did" not in fold.done:
         best = known["contactor-did"]
     elif held_back and (best is None or best.quantity not in ("look", "ask")):
@@ -179,6 +195,14 @@ def _next(fold: Fold, ranked: Sequence[Choice], held_back: bool, wanted: Trial |
     if needed:
         return Next(PROVE_DEAD, needed[0], STATES["cold"])
     return Next(best, best.where, best.circuit or State(supply="off" if guard.off else "on"))
+
+
+def _resets_first(guard: Guard, place: Place, best: Trial | None, held_back: bool) -> bool:
+    """A tripped overload keeps all behind it out: its one reset comes before anything but looks and questions."""
+    plain = best is not None and best.quantity in ("look", "ask")
+    return guard.overload_tripped and not plain and allowed(
+        guard, place, trials(place)["overload-reset"], blown=held_back
+    )  # fmt: skip
 
 
 def _clearing(guard: Guard, place: Place, skipped: set[str]) -> Trial | None:
