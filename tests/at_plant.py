@@ -8,7 +8,7 @@ from tools.plants.faults import FAULTS
 from tools.plants.person import Plant
 
 
-def plant_at(place, fault, symptom="hums", seed=5):
+def plant_at(place, fault, symptom="hums", seed=1):
     """A plant that stands as a place of the register does."""
     site = Site(
         volts=place.volts, amps=place.amps, wound=place.wound, system=place.system, starter=place.starter,

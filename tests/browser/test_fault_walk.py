@@ -15,6 +15,7 @@ from tests.service.test_handing_over import left_to_motor
 from tests.walker import Walker
 
 MOST = 30
+LOOKED = "&d=overload-look~not-tripped&d=look-closed~nothing&d=changed-lately~nothing"
 
 
 def answer(page, store, plant):
@@ -118,12 +119,49 @@ def test_an_entry_is_taken_back_by_the_browser_and_by_its_own_key(page, works_st
 
 
 def test_a_reading_that_is_none_stays_where_it_was_typed(page):
-    page.goto("/walk?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480")
+    page.goto(f"/walk?tag=DD-207&s=hums{LOOKED}&d=prove-dead~dead~panel")
     fields = page.locator(".walk-form [name=r]")
     fields.first.fill("4..2")
     fields.first.press("Enter")
     expect(page.get_by_role("alert")).to_contain_text("4..2")
     expect(fields.first).to_have_value("4..2")
+
+
+def test_keys_type_what_a_meter_shows_in_words_and_no_file_speaks(page):
+    page.goto(f"/walk?tag=DD-207&s=hums{LOOKED}&d=prove-dead~dead~panel&n=ohms-overload-out")
+    fields = page.locator(".walk-form [name=r]")
+    expect(fields).to_have_count(3)
+    for key in ("OL", "Beep", "OL"):
+        page.get_by_role("button", name=key, exact=True).click()
+    assert [one.input_value() for one in fields.all()] == ["OL", "beep", "OL"]
+    page.get_by_role("button", name="Keep", exact=True).first.click()
+    expect(page.locator(".walk-what h2")).to_contain_text("after 5 entries")
+    said = page.locator("main").inner_text()
+    assert not re.search(r"\b(overload|load|line|lead)-(T|L)?\d|overload-look|ohms-", said)
+    expect(page.locator(".walk-what")).to_contain_text("line to line at the overload's outgoing side")
+
+
+def test_another_test_and_a_reading_of_ones_own(page):
+    page.goto(f"/walk?tag=DD-207&s=hums{LOOKED}")
+    asked = page.locator(".walkline .ask").inner_text()
+    page.get_by_text("Another test").click()
+    page.locator(".walk-else .plain-list a").first.click()
+    expect(page.get_by_role("link", name="Back to what the walk would ask")).to_be_visible()
+    page.get_by_role("link", name="Back to what the walk would ask").click()
+    expect(page.locator(".walkline .ask")).to_have_text(asked)
+    page.get_by_text("A reading of your own").click()
+    own = page.locator(".walk-own")
+    own.get_by_label("What").select_option("ohms")
+    own.get_by_label("From").select_option("supply-L1")
+    own.get_by_label("To", exact=True).select_option("earth")
+    own.get_by_label("Shows").fill("0.4")
+    own.get_by_role("button", name="Keep").click()
+    expect(page.get_by_role("alert")).to_contain_text("stays live")  # kept back, and where it was typed
+    own.get_by_label("From").select_option("overload-T1")
+    own.get_by_label("To", exact=True).select_option("earth")
+    own.get_by_label("Shows").fill("0.4")
+    own.get_by_role("button", name="Keep").click()
+    expect(page.locator(".walk-what h2")).to_contain_text("after 4 entries")
 
 
 def test_handed_over_to_the_dead_tests_and_back_again(page, works_store, tester, works_clock):

@@ -11,8 +11,8 @@ from functools import lru_cache
 from grimcoil.draw.svg import circle, figure, n, path, rect, text
 
 X = (70.0, 104.0, 138.0)
-READ, LONGEST = 400.0, 38  # where the reading stands, and how much of it has room
-STEP, TOP, LABEL = 54.0, 34.0, 196.0
+LONGEST, LONGEST_BESIDE = 36, 25  # letters of a reading that have room under its part
+STEP, TOP, LABEL, BESIDE = 54.0, 34.0, 196.0, 540.0
 NAMES = {
     "supply": "Supply", "protection": "Fuses or breaker", "disconnect": "Disconnect", "contactor": "Contactor",
     "starter": "Starter", "overload": "Overload", "cable": "Cable", "local": "Disconnect at the motor",
@@ -25,16 +25,17 @@ ASIDE = ("control", "coil", "protector", "brake", "starter")
 @dataclass(frozen=True, slots=True)
 class Part:
     """One element: its state (`cleared`, `suspect`, `condemned`, `untested`), whether the next test goes there, and the
-    reading behind it.
+    reading behind it; clamp: round the lines, not at two points.
     """
 
     element: str
     state: str
     here: bool = False
     by: str = ""
+    clamp: bool = False
 
 
-def circuit(parts: Sequence[Part], live: bool, width: float = 700.0) -> str:
+def circuit(parts: Sequence[Part], live: bool, width: float = 780.0) -> str:
     """Parts in their order from supply to load."""
     return _circuit(tuple(parts), live, width)
 
@@ -50,9 +51,8 @@ def _circuit(parts: tuple[Part, ...], live: bool, width: float) -> str:
         y += STEP
     if live:
         out.append(path(f"M{n(X[0] - 34)} {n(TOP)}V{n(y)}", "live-rail"))
-    for part in aside:
-        out.append(_label(part, y + 8))
-        y += 34
+    for number, part in enumerate(aside):
+        out.append(_label(part, TOP + number * STEP + STEP / 2 - 16, BESIDE))
     names = ", ".join(f"{NAMES[part.element]} {part.state}" for part in parts)
     return figure(width, y + 10, f"Circuit from supply to load: {names}.", "".join(out), "walk-circuit")
 
@@ -62,23 +62,26 @@ def _part(part: Part, y: float) -> str:
     out = [f'<g class="part {part.state}">', draw(y)]
     if part.state == "cleared":
         out.append(path(f"M{n(X[0] - 16)} {n(y + 34)}L{n(X[2] + 16)} {n(y + 18)}", "strike"))
-    out += ["</g>", _label(part, y + STEP / 2 - 8)]
+    if part.here:
+        out += [circle(x, y + at, 6, "probe-here") for x in X for at in ((STEP / 2,) if part.clamp else (4, STEP - 4))]
+    out += ["</g>", _label(part, y + STEP / 2 - 16)]
     return "".join(out)
 
 
-def _label(part: Part, y: float) -> str:
+def _label(part: Part, y: float, left: float = LABEL) -> str:
     marks: Mapping[str, str] = {
-        "cleared": f'<use class="sound" href="#gc-sound" x="{n(LABEL - 30)}" y="{n(y - 1)}" width="18" height="18"/>',
-        "condemned": f'<use class="act" href="#gc-act" x="{n(LABEL - 30)}" y="{n(y - 1)}" width="18" height="18"/>',
-        "suspect": path(f"M{n(LABEL - 28)} {n(y)}l14 8-14 8Z", "ptr-s"),
+        "cleared": f'<use class="sound" href="#gc-sound" x="{n(left - 30)}" y="{n(y - 1)}" width="18" height="18"/>',
+        "condemned": f'<use class="act" href="#gc-act" x="{n(left - 30)}" y="{n(y - 1)}" width="18" height="18"/>',
+        "suspect": path(f"M{n(left - 28)} {n(y)}l14 8-14 8Z", "ptr-s"),
         "untested": (
-            f'<use class="unproven" href="#gc-unproven" x="{n(LABEL - 30)}" y="{n(y - 1)}" width="18" height="18"/>'
+            f'<use class="unproven" href="#gc-unproven" x="{n(left - 30)}" y="{n(y - 1)}" width="18" height="18"/>'
         ),
     }
-    probe = circle(LABEL - 44, y + 8, 6, "probe-here") if part.here else ""
-    name = text(LABEL, y + 14, NAMES[part.element], f"pn {part.state}")
-    said = part.by if len(part.by) <= LONGEST else part.by[: LONGEST - 1].rstrip(" ,") + "…"
-    return marks[part.state] + probe + name + (text(READ, y + 14, said, "ps") if said else "")
+    name = text(left, y + 14, NAMES[part.element], f"pn {part.state}")
+    most = LONGEST if left == LABEL else LONGEST_BESIDE
+    said = part.by if len(part.by) <= most else part.by[: most - 1].rstrip(" ,") + "…"
+    probe = circle(left - 44, y + 8, 6, "probe-here") if part.here and left == BESIDE else ""
+    return marks[part.state] + probe + name + (text(left, y + 32, said, "ps") if said else "")
 
 
 def _lines(y: float) -> str:

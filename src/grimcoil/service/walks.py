@@ -13,10 +13,12 @@ from grimcoil.core.circuit.place import Place
 from grimcoil.core.errors import FormRefused, RecordRefusal
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.walk.catalogue import Trial, trials
+from grimcoil.core.walk.entries import Entry
 from grimcoil.core.walk.tell import name_of_end
 from grimcoil.core.walk.walk import PROVE_DEAD, Walk, walk
+from grimcoil.core.walk.words import answer_words, measured_words
 from grimcoil.exchange.strict import first_refusal
-from grimcoil.exchange.walks import FORMAT, Done, WalkFile, entries_of, place_of
+from grimcoil.exchange.walks import FORMAT, CircuitState, Done, WalkFile, entries_of, place_of
 from grimcoil.service.registered import motor_named, with_winding
 from grimcoil.service.subjects import motor_file, position_file
 from grimcoil.store import lives, trail
@@ -31,7 +33,7 @@ ELSEWHERE = f"job{SEPARATOR}"  # before what a job read
 
 @dataclass(frozen=True, slots=True)
 class Walked:
-    """A walk as its page shows it. power: as the plate prints it."""
+    """A walk as its page shows it. power: as the plate prints it; words: its entries."""
 
     tag: str
     name: str
@@ -39,6 +41,7 @@ class Walked:
     place: Place
     tokens: tuple[str, ...]
     made: Walk
+    words: tuple[str, ...] = ()
 
     @property
     def trials(self) -> dict[str, Trial]:
@@ -69,7 +72,20 @@ def walked(store: Store, tag: str, symptom: str, order: str, tokens: Sequence[st
         replace(entry, elsewhere=token.startswith(ELSEWHERE))
         for token, entry in zip(tokens, entries_of(place, done), strict=True)
     ]
-    return Walked(tag, name, power, place, tuple(tokens), walk(place, symptom, order, entries))
+    words = tuple(_words(place, token, entry) for token, entry in zip(tokens, entries, strict=True))
+    return Walked(tag, name, power, place, tuple(tokens), walk(place, symptom, order, entries), words)
+
+
+def _words(place: Place, token: str, entry: Entry) -> str:
+    """An entry as it is listed."""
+    if entry.measured is not None:
+        return measured_words(place, entry.measured)
+    if entry.trial is not None and entry.answer:
+        where = ", motor box" if entry.where == "motor-box" else ""
+        return answer_words(entry.trial, entry.answer) + where
+    name, _, rest = token.partition(SEPARATOR)
+    said = rest.replace(SEPARATOR, " ").replace("-", " ").strip()
+    return f"Can't be done here: {said}" if name == "skip" else f"Mended: {said}" if name == "mended" else said
 
 
 def _done(place: Place, token: str) -> Done:
@@ -84,6 +100,8 @@ def _done(place: Place, token: str) -> Done:
         if where not in ("panel", "motor-box"):
             raise RecordRefusal("where", where[:20], "panel or motor-box")
         return Done(test=name, answer=rest[0] if rest else "", where="panel" if where == "panel" else "motor-box")
+    if name == OWN:
+        return _own(rest)
     trial = trials(place).get(name)
     if trial is None:
         raise RecordRefusal("test", name[:40], "a test this position has")
@@ -92,6 +110,28 @@ def _done(place: Place, token: str) -> Done:
     points = points_of(trial)
     readings = {point: text for point, text in zip(points, rest, strict=False) if text.strip()}
     return Done(test=name, readings=readings)
+
+
+# How the circuit was at a reading of one's own: the words asked for, the state.
+OWN_STATES: dict[str, tuple[str, dict[str, str]]] = {
+    "off": ("off, proved dead", {"supply": "off"}),
+    "off-in": ("off, contactor pushed in", {"supply": "off", "contactor": "in"}),
+    "lifted": ("off, motor lifted at its box", {"supply": "off", "motor": "lifted-at-box"}),
+    "rest": ("on, start not given", {"supply": "on"}),
+    "held": ("on, start held, contactor in", {"supply": "on", "contactor": "in", "at": "start"}),
+    "held-out": ("on, start held, contactor out", {"supply": "on", "at": "start"}),
+    "run": ("running", {"supply": "on", "contactor": "in", "at": "run"}),
+}
+OWN = "own"
+
+
+def _own(rest: Sequence[str]) -> Done:
+    """`own~ohms~off~overload-T1~earth~0.3`: a reading that the walk didn't ask for."""
+    quantity, state, a, b, text = (*rest, "", "", "", "", "")[:5]
+    if state not in OWN_STATES:
+        raise RecordRefusal("state", state[:20], f"one of {', '.join(OWN_STATES)}")
+    points = a if quantity == "amps" else f"{a}~{b}"
+    return Done(quantity=quantity, state=CircuitState.model_validate(OWN_STATES[state][1]), readings={points: text})
 
 
 def points_of(trial: Trial) -> list[str]:

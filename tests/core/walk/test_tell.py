@@ -17,7 +17,7 @@ def test_a_walk_just_begun_says_what_is_complained_of_and_what_comes_next(sympto
     told = so_far(made(symptom))
     assert told.startswith(f"The complaint: {SYMPTOMS[symptom]}.")
     assert "Left: " in told
-    assert "Next: " in told
+    assert "Next, at the " in told
     assert "{" not in told
 
 

@@ -94,6 +94,7 @@ class Trial:
     expect: str = ""
     caution: str = ""
     needs: str = ""
+    short: str = ""
     closing: bool = False
     model: str = ""
     between: tuple[tuple[str, str], ...] = ()

@@ -25,6 +25,7 @@ from grimcoil.core.walk.safety import (
     read_elsewhere,
     refuse_danger,
 )
+from grimcoil.core.walk.words import answer_words, measured_words
 
 Array = NDArray[np.float64]
 STAYED = frozenset({"at-once", "after-cooling"})  # what an overload did that could be reset
@@ -60,6 +61,7 @@ class Said:
     rows: Array
     panel: Panel
     entry: Entry | None = None
+    plain: str = ""  # the same in the trade's words
     old: bool = False  # something was mended since
 
 
@@ -173,13 +175,15 @@ class _Folding:
             self.came_in.update(("in", "out"))
         elif trial.circuit is not None and trial.circuit.at == "start" and "in" not in self.came_in:
             self.fold.start_asked = False
-        self.fold.said.append(Said(f"{trial.name}: {entry.answer}", answered(panel, trial, entry.answer), panel, entry))
+        rows, plain = answered(panel, trial, entry.answer), answer_words(trial, entry.answer)
+        self.fold.said.append(Said(f"{trial.name}: {entry.answer}", rows, panel, entry, plain))
 
     def _measured(self, number: int, entry: Entry, measured: Measured, panel: Panel) -> None:
         fold = self.fold
         kept = self._differing(entry, measured)
         if kept.readings:
-            fold.said.append(Said(_words(kept), likelihood(panel, kept), panel, replace(entry, measured=kept)))
+            plain = measured_words(self.place, kept)
+            fold.said.append(Said(_words(kept), likelihood(panel, kept), panel, replace(entry, measured=kept), plain))
         if not measured.asked:
             self._contactor(entry, panel, measured)
         fold.said += _below_setting(panel, fold.symptom, measured)

@@ -140,21 +140,25 @@ def _drops(shown: Sequence[tuple[Array, Reading]], mute_v: float) -> Array:
 
 
 def _amps(place: Place, measured: Measured, shown: Sequence[tuple[Array, Reading]]) -> Array:
+    """Three amps beside one another: how they differ counts, each beside the highest, and their level roughly."""
     full = max(place.amps, 1e-3)
-    predicted = np.stack([np.log10(amps / full + 0.08) for amps, _ in shown])
-    seen = np.array([math.log10(max(reading.amount.value, 0.0) / full + 0.08) for _, reading in shown])
+    drawn = np.stack([amps for amps, _ in shown])
+    read = np.array([max(reading.amount.value, 0.0) for _, reading in shown])
+    highest, most = np.maximum(drawn.max(axis=0), LEAST * full), max(float(read.max()), LEAST * full)
+    predicted, seen = np.log10(drawn / highest + 0.08), np.log10(read / most + 0.08)
     apart = np.abs((predicted - predicted.mean(axis=0)) - (seen - seen.mean())[:, None]).max(axis=0)
+    alike = np.abs(np.log10(highest / full + 0.08) - math.log10(most / full + 0.08))
     if measured.state.at == "run":
-        over = np.array([10**m > OVER_PLATE for m in predicted.max(axis=0)])
-        alike = np.abs(predicted.max(axis=0) - seen.max()) / 0.3  # far over the plate it isn't a load that has grown
-        level = np.where(over == (10 ** seen.max() > OVER_PLATE), np.where(over, alike, 0.0), 3.3)
+        over, is_over = highest > OVER_PLATE * full, most > OVER_PLATE * full
+        level = np.where(over == is_over, np.where(over, alike / 0.3, 0.0), 3.3)  # far over it isn't a grown load
     else:
-        level = np.abs(predicted.max(axis=0) - seen.max()) / 0.25
+        level = alike / 0.25
     spread = 0.035 if measured.state.at == "run" else 0.06
     return np.asarray(FLOOR + (1 - FLOOR) * np.exp(-0.5 * (level**2 + (apart / spread) ** 2)))
 
 
-OVER_PLATE = 1.14  # 1.06 of plate amps, on the scale above
+LEAST = 0.05  # of the plate's amps: below it nothing flows
+OVER_PLATE = 1.06  # of plate amps
 LOOKED = 0.98  # of what stands before one's eyes
 
 

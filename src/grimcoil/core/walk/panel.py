@@ -47,12 +47,12 @@ class Panel:
 
     @property
     def owner(self) -> NDArray[np.int64]:
-        """The number of the suspect that each variant belongs to. No unit."""
+        """The number of the suspect that each variant belongs to. No unit (nothing computed)."""
         return _owner(self.place)
 
     @property
     def weights(self) -> Array:
-        """Share of each variant among those of its suspect. No unit."""
+        """Share of each variant among those of its suspect. No unit (common practice without source)."""
         return _weights(self.place)
 
     def variants(self) -> list[Variant]:
@@ -77,7 +77,7 @@ class Panel:
         return np.asarray(sums, dtype=np.float64)
 
     def of_variants(self, of_suspects: Array) -> Array:
-        """The figure of each variant's suspect, without the sound one. Same unit."""
+        """The figure of each variant's suspect, without the sound one. Same unit (nothing computed)."""
         return np.asarray(of_suspects[self.owner])
 
 

@@ -24,7 +24,7 @@ def repaired(suspect: Suspect, fold: Fold) -> bool:
 def standings_of(fold: Fold, belief: NDArray[np.float64], shares: NDArray[np.float64]) -> list[Standing]:
     """Each suspect: cleared by an entry that would have shown it bad beside what is believed, or still open.
 
-    belief: by suspect; shares: by variant; no unit.
+    belief: by suspect; shares: by variant; no unit (computed).
     """
     line = line_up(fold.place)
     unshown = belief < CLEARED

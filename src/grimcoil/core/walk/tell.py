@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.core.findings import Finding, act, unproven, watch
 from grimcoil.core.walk.catalogue import SYMPTOMS
 from grimcoil.core.walk.ending import Standing
 from grimcoil.core.walk.walk import Walk
+from grimcoil.core.walk.words import trial_words
 
-WORTH_NAMING = 0.05
+WORTH_NAMING, LEAST_SHARE = 0.05, 0.002
 
 
 def name_of(one: Standing) -> str:
@@ -29,7 +31,7 @@ def so_far(made: Walk) -> str:
     ]
     if cleared:
         parts.append(f"Cleared so far: {', '.join(cleared)}.")
-    left = sorted((one for one in made.standings if one.belief > WORTH_NAMING), key=lambda one: -one.belief)
+    left = [(words, share) for words, share, _ in weighed(made) if share > WORTH_NAMING]
     if made.end is not None:
         parts.append(f"It is: {name_of_end(made)}.")
         if made.end.alternatives:
@@ -40,10 +42,32 @@ def so_far(made: Walk) -> str:
             "Nothing on the list fits all that was read: repeat what is named, or it lies outside this circuit."
         )
     elif left:
-        parts.append("Left: " + "; ".join(f"{name_of(one)}, {one.belief:.0%}" for one in left[:4]) + ".")
+        parts.append(
+            "Left: " + "; ".join(f"{words[0].lower()}{words[1:]}, {share:.0%}" for words, share in left[:4]) + "."
+        )
     if made.next is not None:
-        parts.append(f"Next: {made.next.trial.name.replace('-', ' ')} at the {made.next.where.replace('-', ' ')}.")
+        words = trial_words(made.place, made.next.trial)
+        parts.append(f"Next, at the {made.next.where.replace('-', ' ')}: {words[0].lower()}{words[1:].rstrip('?.')}.")
     return " ".join(parts)
+
+
+def weighed(made: Walk) -> list[tuple[str, float, tuple[str, ...]]]:
+    """Suspects by weight, each over all its lines and places: words with the lines that weigh most, share, entries.
+
+    One list for the page, the paper and the paragraph. Shares, no unit (computed).
+    """
+    by_name: dict[str, list[Standing]] = {}
+    for one in made.standings:
+        if one.belief > LEAST_SHARE:
+            by_name.setdefault(one.suspect.name, []).append(one)
+    out = []
+    for mine in by_name.values():
+        mine.sort(key=lambda one: -one.belief)
+        share = sum(one.belief for one in mine)
+        heavy = list(dict.fromkeys(one.suspect.line for one in mine if one.belief > 0.25 * share and one.suspect.line))
+        lines = f" ({', '.join(heavy)})" if 0 < len(heavy) < 3 else ""
+        out.append((mine[0].suspect.kind.text + lines, share, mine[0].by))
+    return sorted(out, key=lambda one: -one[1])
 
 
 def name_of_end(made: Walk) -> str:
@@ -75,6 +99,19 @@ def element_states(made: Walk, order: Sequence[str]) -> dict[str, tuple[str, lis
             open_share = sum(one.belief for one in mine if one.state == "open")
             out[element] = ("suspect" if open_share > WORTH_NAMING else "untested"), by
     return out
+
+
+NEAREST = "The line is the nearest by what was read, not proof of the phase."
+
+
+def to_do(made: Walk) -> str:
+    """What a verdict asks for now, and what its line is worth; empty without one."""
+    end = made.end
+    if end is None:
+        return ""
+    words = ACTIONS[end.suspect.kind.action]
+    near = f" {NEAREST}" if end.suspect.name == "winding-to-frame" and end.line else ""
+    return f"Now: {words[0].lower()}{words[1:]}.{near}"
 
 
 def findings_of(made: Walk) -> list[Finding]:

@@ -7,8 +7,8 @@ whatever order they come; between them only resets, liftings and repairs change 
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from itertools import chain
 
 import numpy as np
@@ -62,6 +62,7 @@ class Walk:
     misfit: bool
     left_unclear: bool  # what would show the load side clear was skipped: nothing is closed
     twice: tuple[Twice, ...] = ()
+    plain: Mapping[str, str] = field(default_factory=dict)  # each entry's words as the trade says them
     because: str = ""  # what the believed circuit would show instead of the first contradiction
     electronics: bool = False  # insulation was read into electronics, or where its maker forbids it
 
@@ -95,7 +96,8 @@ def walk(place: Place, symptom: str, order: str, entries: Sequence[Entry]) -> Wa
     return Walk(
         place, symptom, tuple(standings), following, tuple(ranked[1:4]), end, hand_over, contradictions,
         fold.guard.unproved, fold.guard, tuple(fold.mended), misfit,
-        held_back and bool(fold.skipped & CLEARING), tuple(fold.twice), _because(fold, contradictions, shares),
+        held_back and bool(fold.skipped & CLEARING), tuple(fold.twice),
+        {one.words: one.plain for one in fold.said if one.plain}, _because(fold, contradictions, shares),
         fold.electronics,
     )  # fmt: skip
 
@@ -147,7 +149,7 @@ def _because(fold: Fold, contradictions: Sequence[str], shares: NDArray[np.float
     shown = [float(expected(said.panel, measured.quantity, measured.state, a, b)[top]) for a, b, _ in measured.readings]
     unit = UNITS[measured.quantity]
     figures = ", ".join("open" if unit == "Ω" and value > OPEN_OHM else f"{value:.3g} {unit}" for value in shown)
-    return f" With {kind.text[0].lower()}{kind.text[1:]} it would read {figures}."
+    return f" {kind.text}: then it would read {figures}."
 
 
 UNITS = {"volts-ac": "V", "volts-ac-high-z": "V", "volts-across": "V", "ohms": "Ω", "insulation": "Ω", "amps": "A"}

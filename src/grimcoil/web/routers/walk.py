@@ -33,6 +33,8 @@ ORDER_WORDS = {
     "most-telling": "Most telling first",
     "motor-to-supply": "From the motor back",
     "control-first": "Control first",
+    "overload-first": "Overload, power, contactor, motor",
+    "from-local": "From the disconnect at the motor",
 }
 
 
@@ -46,6 +48,7 @@ class Asked:
     tokens: tuple[str, ...]
     entry: str = ""
     typed: tuple[str, ...] = ()
+    picked: str = ""
 
 
 def asked(
@@ -57,10 +60,12 @@ def asked(
     a: Word = "",
     at: Word = "",
     r: Annotated[list[Text], Query(max_length=8)] = [],  # noqa: B006
+    *,
+    n: Word = "",
 ) -> Asked:
-    """Out of the address; `t` with an answer `a` or readings `r` is a new entry."""
+    """Out of the address; `t` with an answer `a` or readings `r` is a new entry, `n` another test than asked."""
     parts = [t, a, at] if a and at else [t, a] if a else [t, *r]
-    return Asked(tag, s, o if o in ORDERS else ORDERS[0], tuple(d), SEPARATOR.join(parts) if t else "", tuple(r))
+    return Asked(tag, s, o if o in ORDERS else ORDERS[0], tuple(d), SEPARATOR.join(parts) if t else "", tuple(r), n)
 
 
 @router.get(Urls.walk)
@@ -91,9 +96,10 @@ def _page(
 ) -> Response:
     done = verbs.walked(state.store, given.tag, given.symptom, given.order, given.tokens)
     context = {
-        "place": "walk", "v": WalkView(done, given.order), "refusal": refusal, "typed": given.typed,
+        "place": "walk", "v": WalkView(done, given.order, given.picked), "refusal": refusal, "typed": given.typed,
         "orders": ORDER_WORDS, "symptom": SYMPTOMS[given.symptom], "percent": percent, "causes": list(RootCause),
-        "leaves_motor": leaves_motor(done), "refused": refused or {}, "token": str(uuid4()), "end": end,
+        "leaves_motor": leaves_motor(done), "own_states": verbs.OWN_STATES,
+        "own_open": given.entry.startswith("own"), "refused": refused or {}, "token": str(uuid4()), "end": end,
     }  # fmt: skip
     status = 422 if refusal or refused else 200
     return state.templates.TemplateResponse(request, "walk/page.html", context, status_code=status)

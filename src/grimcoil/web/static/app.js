@@ -290,6 +290,17 @@ function showKeys() {
   keys.querySelector("[data-press=keyboard]").textContent = onPage() ? "Device's keyboard" : "Number keys";
   if (coarse() && entry()) entry().inputMode = onPage() ? "none" : "decimal";
 }
+// A key that types what a meter shows in words, into the reading that has the focus or the next one that is empty.
+let lastReading = null;
+document.addEventListener("focusin", (event) => { if (event.target.matches?.(".walk-readings input")) lastReading = event.target; });
+document.addEventListener("click", (event) => {
+  const key = event.target.closest?.("[data-types]");
+  if (!key) return;
+  const fields = [...key.form.querySelectorAll(".walk-readings input")];
+  const field = fields.includes(lastReading) ? lastReading : fields.find((one) => !one.value) || fields[0];
+  field.value = key.dataset.types;
+  (fields.find((one) => !one.value) || field).focus();
+});
 const showLive = () => document.querySelector(".pair.live")?.scrollIntoView({ block: "nearest" });
 arm();
 showMute();

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-import re
 from dataclasses import dataclass
 from urllib.parse import urlencode
 
-from grimcoil.core.circuit.place import ELEMENTS
+from grimcoil.core.circuit.place import ELEMENTS, State
 from grimcoil.core.readings import three_digits
-from grimcoil.core.walk.catalogue import Trial
-from grimcoil.core.walk.tell import element_states, findings_of, so_far
+from grimcoil.core.walk.catalogue import STATES, Trial
+from grimcoil.core.walk.safety import proofs_needed
+from grimcoil.core.walk.tell import element_states, findings_of, so_far, to_do, weighed
+from grimcoil.core.walk.walk import PROVE_DEAD, Next, Walk
+from grimcoil.core.walk.words import pair_words, point_words, trial_words
 from grimcoil.draw.walk import Part, circuit
 from grimcoil.service.walks import SEPARATOR, Walked, points_of
 from grimcoil.web.urls import Urls
@@ -29,11 +31,10 @@ PLACED = {
 
 @dataclass(frozen=True, slots=True)
 class Weighed:
-    """A suspect over all its lines: words, share, the lines that weigh most, what moved it."""
+    """A suspect over all its lines: words with the lines that weigh most, share, what moved it."""
 
     words: str
     percent: float
-    lines: str
     by: str
 
 
@@ -53,29 +54,59 @@ def address(tag: str, symptom: str, order: str, tokens: tuple[str, ...]) -> str:
     return Urls.walk + "?" + urlencode([*given, *(("d", token) for token in tokens)])
 
 
+# What a meter shows that isn't a figure, as keys: the word on the key, the text it types.
+QUICK = {
+    "ohms": (("Short", "0.0"), ("OL", "OL"), ("Beep", "beep"), ("No beep", "no beep")),
+    "insulation": (("0.00 MΩ: short", "short"), ("Over range", "OL")),
+    "volts-ac": (("Nothing, 0 V", "0"),),
+    "volts-across": (("Nothing, 0 V", "0"),),
+    "amps": (("No current, 0 A", "0"),),
+}  # fmt: skip
+
+
+def chosen(made: Walk, picked: str) -> Next | None:
+    """The test that somebody chose instead, with its proof first; the walk's own where that can't be."""
+    trial = next((one.trial for one in made.others if one.trial.name == picked), None)
+    if trial is None or made.next is None:
+        return made.next
+    needed = proofs_needed(made.guard, trial)
+    return Next(PROVE_DEAD, needed[0], STATES["cold"]) if needed else Next(trial, trial.where, trial.circuit or State())
+
+
 class WalkView:
     """What the template asks for."""
 
-    def __init__(self, done: Walked, order: str) -> None:
+    def __init__(self, done: Walked, order: str, picked: str = "") -> None:
         made = done.made
         self.done, self.made, self.order = done, made, order
-        self.suspects = weighed(done)
+        self.suspects = [
+            Weighed(words, 100 * share, self._by(by)) for words, share, by in weighed(made)[:SHOWN]
+        ]  # fmt: skip
         self.cleared = [
-            (one.suspect.kind.text + (f", {one.suspect.line}" if one.suspect.line else ""), one.by[0] if one.by else "")
+            (one.suspect.kind.text + (f", {one.suspect.line}" if one.suspect.line else ""), self._by(one.by))
             for one in made.standings if one.state == "cleared" and one.suspect.line in (None, "L1", "L1-L2")
         ]  # fmt: skip
-        self.findings, self.so_far = findings_of(made), so_far(made)
-        following = made.next
+        self.findings, self.so_far, self.to_do = findings_of(made), so_far(made), to_do(made)
+        following = chosen(made, picked)
         self.trial: Trial | None = following.trial if following else None
         self.where = WHERE.get(following.where, following.where) if following else ""
         self.spot = following.where if following else ""
         self.live = bool(following and following.state.live and self.trial and self.trial.quantity != "prove-dead")
         self.points = points_of(self.trial) if self.trial and not self.trial.asks else []
         self.unit = UNITS.get(self.trial.quantity, "") if self.trial else ""
-        self.others = [one.trial for one in made.others]
+        self.others = [
+            (trial_words(done.place, one.trial), self.pick_address(one.trial.name)) for one in made.others
+        ]  # fmt: skip
+        self.title = trial_words(done.place, self.trial) if self.trial else ""
+        self.back = self.address(done.tokens) if picked and following is not made.next else ""
+        self.point_words = [
+            pair_words(done.place, *(pair.split("~") if "~" in pair else (pair, ""))) for pair in self.points
+        ]  # fmt: skip
+        self.quick = QUICK.get(self.trial.quantity, ()) if self.trial else ()
+        self.all_points = sorted(done.place.points())
         self.drawing = circuit(self._parts(), self.live)
         self.kept = [
-            Kept(token.replace(SEPARATOR, " · "), self.address(done.tokens[:i] + done.tokens[i + 1 :]))
+            Kept(done.words[i], self.address(done.tokens[:i] + done.tokens[i + 1 :]))
             for i, token in enumerate(done.tokens)
         ]  # fmt: skip
 
@@ -83,11 +114,28 @@ class WalkView:
         """The same walk with other entries or in another order."""
         return address(self.done.tag, self.made.symptom, order or self.order, tokens)
 
+    def _by(self, by: tuple[str, ...]) -> str:
+        return self.plain(by[0]) if by else ""
+
+    def plain(self, words: str) -> str:
+        """An entry in the trade's words."""
+        return self.made.plain.get(words, words)
+
+    def named(self, point: str) -> str:
+        """A point in words."""
+        return point_words(self.done.place, point)
+
+    def pick_address(self, name: str) -> str:
+        """The same walk with another test asked for."""
+        return self.address(self.done.tokens) + "&" + urlencode([("n", name)])
+
     def _parts(self) -> list[Part]:
         states = element_states(self.made, ELEMENTS)
-        touched = {PLACED.get(a.split("-")[0], "") for a, _ in (self.trial.between if self.trial else ())}
+        clamp = bool(self.trial and self.trial.quantity == "amps")
+        points = [point for pair in (self.trial.between if self.trial else ()) for point in pair]
+        touched = {"overload"} if clamp else {PLACED.get(point.split("-")[0], "") for point in points[1::2] or points}
         return [
-            Part(element, state, element in touched, _short(by[-1]) if by and state != "untested" else "")
+            Part(element, state, element in touched, self.plain(by[0]) if by and state != "untested" else "", clamp)
             for element, (state, by) in states.items()
         ]
 
@@ -103,31 +151,6 @@ class WalkView:
         if end is None:
             return ""
         return self.address((*self.done.tokens, f"mended{SEPARATOR}{end.suspect.name}{SEPARATOR}{end.line or ''}"))
-
-
-_POINT = re.compile(r"\b[a-z]+-[LT]?\d(?:~[a-z]+(?:-[LT]?\d)?)? ")
-
-
-def _short(words: str) -> str:
-    """An entry's readings without the names of its points: `481, 479, 480 while trying`."""
-    return _POINT.sub("", words).replace(", live", "").replace(", dead", "")
-
-
-def weighed(done: Walked) -> list[Weighed]:
-    """The heaviest suspects, each over all its lines."""
-    by_name: dict[str, list[tuple[float, str, tuple[str, ...], str]]] = {}
-    for one in done.made.standings:
-        if one.belief > 0.002:
-            where = one.suspect.line or ""
-            by_name.setdefault(one.suspect.name, []).append((one.belief, where, one.by, one.suspect.kind.text))
-    out = []
-    for rows in by_name.values():
-        share = sum(row[0] for row in rows)
-        best = max(rows)
-        heavy = [where for belief, where, _, _ in sorted(rows, reverse=True) if belief > 0.25 * share and where]
-        lines = ", ".join(dict.fromkeys(heavy)) if len(set(heavy)) < 3 else ""
-        out.append(Weighed(best[3], 100 * share, lines, best[2][0] if best[2] else ""))
-    return sorted(out, key=lambda one: -one.percent)[:SHOWN]
 
 
 def percent(value: float) -> str:
