@@ -1,7 +1,7 @@
 """A file as tabs of rows of cells, each cell under the letter and row that a spreadsheet program shows.
 
-Bounds: a workbook unpacks to 200 MB at most, counted as it is read and not believed; no document types; a refusal names
-the row.
+Bounds: a workbook unpacks to 200 MB at most, with so many rows, cells, styles and strings, counted as it is read and
+not believed; no document types; a refusal names the row.
 """
 
 from __future__ import annotations
@@ -10,6 +10,7 @@ import csv
 import io
 import re
 import zipfile
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from datetime import date, datetime
@@ -24,7 +25,7 @@ from openpyxl.utils.exceptions import InvalidFileException
 from grimcoil.core.errors import RecordRefusal
 
 MOST_UNPACKED = 200_000_000
-MOST_CELLS = 5_000_000
+MOST_CELLS = 2_000_000
 MOST_COLUMNS = 16_384  # as many as a workbook can have
 _CHUNK = 1 << 20
 DELIMITERS = ";,\t|"
@@ -176,10 +177,23 @@ def _workbook(raw: bytes) -> Book:
     return Book(tabs, book.epoch or WINDOWS_EPOCH)
 
 
+# What a workbook may hold of what costs time and memory while it is read, whatever it unpacks to.
+MOST_OF = {
+    b"row": (200_000, "rows"), b"c": (MOST_CELLS, "cells"), b"si": (1_000_000, "strings"), b"xf": (64_000, "styles"),
+    b"font": (20_000, "fonts"), b"fill": (20_000, "fills"), b"border": (20_000, "borders"), b"dxf": (20_000, "styles"),
+    b"numFmt": (20_000, "number formats"), b"cellStyle": (64_000, "styles"), b"mergeCell": (200_000, "merged cells"),
+    b"col": (20_000, "column formats"), b"sheet": (1_000, "tabs"), b"definedName": (20_000, "names"),
+    b"dataValidation": (20_000, "validations"), b"cfRule": (20_000, "rules"), b"hyperlink": (200_000, "links"),
+    b"Relationship": (20_000, "relations"), b"Override": (20_000, "parts"),
+}  # fmt: skip
+_ELEMENT = re.compile(rb"<(?:[A-Za-z_][\w.-]*:)?(" + b"|".join(MOST_OF) + rb")(?=[\s/>])")
+
+
 def _bounded(packed: zipfile.ZipFile) -> None:
-    """Unpack everything once, counting; nothing is kept. Raises RecordRefusal."""
+    """Unpack everything once, counting; nothing is kept. Raises RecordRefusal before anything is built of it."""
     total = 0
     for info in packed.infolist():
+        counted: Counter[bytes] = Counter()
         with packed.open(info) as part:
             end = b""
             while chunk := part.read(_CHUNK):
@@ -189,7 +203,23 @@ def _bounded(packed: zipfile.ZipFile) -> None:
                 seen = end + chunk.replace(b"\0", b"")  # without the zero bytes of UTF-16; whatever the part is called
                 if b"<!DOCTYPE" in seen:
                     raise RecordRefusal("file", f"a document type in {info.filename[:60]}", "a workbook without any")
-                end = seen[-8:]
+                cut = max(seen.rfind(b"<"), len(seen) - LONGEST_TAG)  # a tag that goes on in the next chunk
+                _count(info.filename, seen[:cut], counted)
+                end = seen[cut:]
+            _count(info.filename, end, counted)
+
+
+LONGEST_TAG = 200
+
+
+def _count(name: str, seen: bytes, counted: Counter[bytes]) -> None:
+    counted.update(_ELEMENT.findall(seen))
+    for element, number in counted.items():
+        most, what = MOST_OF[element]
+        if number > most:
+            raise RecordRefusal(
+                "file", f"more than {most} {what} in {name[:60]}", f"a workbook of at most {most} {what}"
+            )
 
 
 def _paths(packed: zipfile.ZipFile) -> dict[str, str]:
