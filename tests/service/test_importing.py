@@ -141,6 +141,11 @@ def test_a_whole_sheet_leaves_the_register_as_its_days_one_by_one_do(store, elec
         ("UPDATE job SET filed_hash = REPEAT('a', 64) WHERE tested_on = '2024-03-14'", "a test was put in, taken out"),
         ("UPDATE job SET import_id = NULL WHERE tested_on = '2024-03-14'", "signed, but no link stands for it"),
         ("UPDATE motor SET tag = 'BW-2' WHERE tag = 'BW-1'", "it was changed after it was filed"),
+        ("UPDATE sheet_import SET file_name = 'other.csv'", "import 1: its file, person or time was changed"),
+        ("UPDATE sheet_import SET sha256 = REPEAT('a', 64)", "import 1: its file, person or time was changed"),
+        ("UPDATE sheet_import SET who = 'S. Schwaden'", "import 1: its file, person or time was changed"),
+        ("UPDATE sheet_import SET at = at - INTERVAL 1 DAY", "import 1: its file, person or time was changed"),
+        ("UPDATE sheet_import SET undone_at = at, undone_by = who", "import 1: whether it is withdrawn"),
     ],
 )
 def test_whatever_of_an_import_is_changed_is_said(store, electrician, clock, motor, change, said):
@@ -162,6 +167,11 @@ def test_what_was_undone_stays_and_cannot_stand_again_unseen(store, electrician,
         session.execute(text("UPDATE job SET state = 'signed' WHERE tested_on = '2024-03-14'"))
     (broken,) = verify(store).breaks
     assert "state was changed" in broken
+    with store.begin() as session:
+        session.execute(text("UPDATE job SET state = 'withdrawn' WHERE tested_on = '2024-03-14'"))
+        session.execute(text("UPDATE sheet_import SET undone_at = NULL, undone_by = NULL"))
+    (broken,) = verify(store).breaks
+    assert "whether it is withdrawn" in broken
 
 
 def test_an_import_from_before_imports_had_links_is_still_held_and_undone(

@@ -139,6 +139,7 @@ def test_an_entry_put_in_afterwards_shows(store, signed, clock):
         ("UPDATE signature SET document = REPLACE(document, '0.5344', '0.5345')", "its document was changed"),
         ("UPDATE signature SET who = 'B. Other' WHERE kind = 'job'", "who signed, when or what differs"),
         ("UPDATE signature SET reason = 'x' WHERE kind = 'job'", "its reason differs"),
+        ("UPDATE signature SET person_id = NULL WHERE kind = 'job'", "whose it is differs"),
         ("UPDATE signature SET previous_hash = REPEAT('0', 64) WHERE kind = 'job'", "does not follow"),
         ("UPDATE signature SET document = 'x' WHERE kind = 'job'", "gone, or its document can't be read"),
         ("UPDATE signature SET seq = 99 WHERE kind = 'job'", "to 98 are missing"),

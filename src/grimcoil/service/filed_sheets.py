@@ -73,16 +73,20 @@ def link_withdrawn(session: Session, actor: Actor, import_id: int, now: datetime
 def take_in(known: dict[int, Document], document: Mapping[str, Any]) -> None:
     """What an import's link says, over what was known before."""
     told = document.get("import", {})
-    if document.get("signed", {}).get("with") == "withdrawn":
-        known.setdefault(told.get("id"), {})["withdrawn"] = True
+    signed = document.get("signed", {})
+    if signed.get("with") == "withdrawn":
+        known.setdefault(told.get("id"), {}).update(withdrawn=True, undone=(signed.get("by"), signed.get("at")))
     else:
-        known[told.get("id")] = dict(told)
+        source = document.get("source", {})
+        came = (source.get("file"), source.get("sha256"), signed.get("by"), signed.get("at"))
+        known[told.get("id")] = dict(told) | {"came": came}
 
 
 def import_breaks(session: Session, known: Mapping[int, Document], newest: Mapping[int, int]) -> Iterator[str]:
     """What isn't as the imports' links say. newest: jobs that have a link of their own, which is asked instead."""
     for number, told in known.items():
         where, withdrawn = f"import {number}", told.get("withdrawn", False)
+        yield from _import_row_breaks(session, number, told)
         if readings_hash(session, number) != (told.get("readings"), told.get("readings_sha256")):
             yield f"{where}: its values were changed after it came in"
         tests = rows.filed(session, number)
@@ -91,6 +95,19 @@ def import_breaks(session: Session, known: Mapping[int, Document], newest: Mappi
         own = iter([one for one in tests if one.id not in newest])
         while some := list(islice(own, BATCH)):
             yield from _test_breaks(session, some, withdrawn)
+
+
+def _import_row_breaks(session: Session, number: int, told: Document) -> Iterator[str]:
+    """Its own row: which file, by whom, when, and whether and by whom it was withdrawn."""
+    made = session.get(SheetImport, number)
+    if made is None:
+        yield f"import {number}: its row is gone"
+        return
+    if "came" in told and told["came"] != (made.file_name, made.sha256, made.who, plain(made.at)):
+        yield f"import {number}: its file, person or time was changed after it came in"
+    undone = (made.undone_by, plain(made.undone_at)) if made.undone_at is not None else None
+    if undone != told.get("undone"):
+        yield f"import {number}: whether it is withdrawn, by whom or when was changed"
 
 
 def _test_breaks(session: Session, some: Sequence[rows.FiledLine], withdrawn: bool) -> Iterator[str]:

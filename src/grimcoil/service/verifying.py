@@ -135,7 +135,7 @@ def _walked_apart(after: int, to: int, known_head: str) -> Part:
 
 def _walked(session: Session, after: int, to: int, known_head: str) -> Part:
     """The links behind one up to another, with the rows that the newest link of each job speaks of."""
-    part = Part()
+    part, logins = Part(), rows.logins(session)
     for some, stand, odd in ahead(_as_they_stand(session, after, to)):
         part.breaks += odd
         for link, told in some:
@@ -143,7 +143,7 @@ def _walked(session: Session, after: int, to: int, known_head: str) -> Part:
                 part.first = Link(link.seq, link.job_id, link.previous_hash)
             else:
                 part.breaks += _follows(Link(link.seq, link.job_id, link.previous_hash), part.last)
-            part.breaks += _link_breaks(link, told)
+            part.breaks += _link_breaks(link, told, logins)
             if link.kind == "register":
                 part.register.append(told)
             elif link.kind == filed_sheets.KIND:
@@ -208,7 +208,7 @@ def _follows(link: Link, before: Head) -> Iterator[str]:
         yield f"{where}: does not follow the link before it"
 
 
-def _link_breaks(link: LinkRow, told: dict[str, Any]) -> Iterator[str]:
+def _link_breaks(link: LinkRow, told: dict[str, Any], logins: Mapping[int, str]) -> Iterator[str]:
     where = f"link {link.seq} (job {link.job_id})"
     if link_hash(link.document) != link.hash:
         yield f"{where}: its document was changed"
@@ -216,6 +216,8 @@ def _link_breaks(link: LinkRow, told: dict[str, Any]) -> Iterator[str]:
     said = (told.get("seq"), told.get("previous"), told.get("kind"), signed.get("by"), signed.get("at"))
     if said != (link.seq, link.previous_hash, link.kind, link.who, plain(link.at)):
         yield f"{where}: who signed, when or what differs from its document"
+    if signed.get("login") and logins.get(link.person_id or 0) != signed["login"]:
+        yield f"{where}: whose it is differs from its document"
     changes = told.get("changes", [])
     if link.kind == "register" and link.subject_key != (changes[0]["row"] if len(changes) == 1 else None):
         yield f"{where}: what it speaks of differs from its document"

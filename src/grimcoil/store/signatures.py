@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session, joinedload
 
 from grimcoil.core.amount import Bound
 from grimcoil.store.jobs import EntryLine
-from grimcoil.store.people_tables import Signature
+from grimcoil.store.people_tables import Person, Signature
 from grimcoil.store.tables import EntryRow, Job, Motor, Site, Utc, columns
 
 _S = columns(Signature)
@@ -50,6 +50,7 @@ class LinkRow(NamedTuple):
     job_id: int | None
     subject_key: str | None
     kind: str
+    person_id: int | None
     who: str
     at: datetime
     reason: str
@@ -92,6 +93,12 @@ def link_batches(
         if len(some) < BATCH:
             return
         after = some[-1].seq
+
+
+def logins(session: Session) -> dict[int, str]:
+    """Who signs by which login, those who have left too."""
+    found = session.execute(select(Person.id, Person.login))
+    return {row.id: row.login for row in found}
 
 
 def links(session: Session, kind: str = "") -> Iterator[LinkRow]:
