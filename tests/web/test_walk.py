@@ -23,6 +23,24 @@ def test_it_begins_with_the_complaint(client):
     assert client.get("/walk?tag=NO-1&s=hums").status_code == 404
 
 
+def test_a_tag_in_any_spelling_is_taken_and_an_unknown_one_keeps_what_was_read(client, motor):
+    read = "&s=hums&o=control-first&d=overload-look~not-tripped"
+    step = client.get(f"/walk?tag=bw 1{read}")
+    assert step.status_code in (200, 303)
+    if step.status_code == 303:
+        assert "tag=BW-1&" in step.headers["location"]
+        assert "overload-look" in step.headers["location"]
+    page = client.get(f"/walk?tag=BW-77{read}&t=look-closed&a=nothing")
+    assert page.status_code == 404
+    assert "BW-77" in page.text
+    offered = re.search(r'href="(/walk\?tag=BW-1&[^"]+)"', page.text)[1].replace("&amp;", "&")
+    for kept in ("overload-look", "look-closed", "control-first", "s=hums"):
+        assert kept in offered
+    assert client.get(offered).status_code == 200
+    assert client.get(f"/walk?tag=<b>{read}").status_code == 404
+    assert "<b>" not in client.get(f"/walk?tag=<b>{read}").text
+
+
 def test_an_answer_and_readings_go_on_and_come_back(client, motor):
     page = client.get(HUMS)
     name = re.search(r'name="t"\s+value="([^"]+)"', page.text)[1]

@@ -21,7 +21,7 @@ from grimcoil.exchange.strict import first_refusal
 from grimcoil.exchange.walks import FORMAT, CircuitState, Done, WalkFile, entries_of, place_of
 from grimcoil.service.registered import motor_named, with_winding
 from grimcoil.service.subjects import motor_file, position_file
-from grimcoil.store import lives, trail
+from grimcoil.store import lives, searching, trail
 from grimcoil.store import motors as motor_rows
 from grimcoil.store.engine import Store
 from grimcoil.store.tables import NOTE, LifeEvent
@@ -74,6 +74,13 @@ def walked(store: Store, tag: str, symptom: str, order: str, tokens: Sequence[st
     ]
     words = tuple(_words(place, token, entry) for token, entry in zip(tokens, entries, strict=True))
     return Walked(tag, name, power, place, tuple(tokens), walk(place, symptom, order, entries), words)
+
+
+def spelled(store: Store, tag: str) -> list[str]:
+    """Tags on the register that may be meant: of the same letters and digits, or else those that begin alike."""
+    with store() as session:
+        alike = searching.spelled_alike(session, tag)
+        return alike or searching.beginning(session, tag)
 
 
 def _words(place: Place, token: str, entry: Entry) -> str:

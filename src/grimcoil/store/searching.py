@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
@@ -48,6 +49,16 @@ def spelled_alike(session: Session, tag: str) -> list[str]:
     """Tags on the register with the same letters and digits, itself too."""
     query = select(columns(Motor).tag).join(Listing.__table__, _L.motor_id == columns(Motor).id)
     return list(session.scalars(query.where(_L.tag_bare == bare(tag)).order_by(columns(Motor).tag).limit(5)))
+
+
+def beginning(session: Session, tag: str) -> list[str]:
+    """Tags on the register that begin with the same letters, five at most; none for what has no letters."""
+    begins = re.match(r"[a-z]*", bare(tag))
+    if not begins or not begins[0]:
+        return []
+    query = select(columns(Motor).tag).join(Listing.__table__, _L.motor_id == columns(Motor).id)
+    query = query.where(_L.tag_bare.startswith(begins[0], autoescape=True)).order_by(columns(Motor).tag)
+    return list(session.scalars(query.limit(5)))
 
 
 _TALLIES = select(_T.field, _T.value, _T.n).where(_T.n > 0).order_by(_T.value)

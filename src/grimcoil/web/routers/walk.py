@@ -11,8 +11,9 @@ from pydantic import Field
 from starlette.responses import RedirectResponse, Response
 
 from grimcoil.core.choices import RootCause
-from grimcoil.core.errors import FormRefused, GateClosed, RecordRefusal, Refusal
+from grimcoil.core.errors import FormRefused, GateClosed, RecordRefusal, Refusal, Unknown
 from grimcoil.core.walk.catalogue import ORDERS, SYMPTOMS
+from grimcoil.exchange.sheets.layout import tag_key
 from grimcoil.service import walks as verbs
 from grimcoil.service.handing_over import hand_over, leaves_motor
 from grimcoil.service.walks import SEPARATOR
@@ -72,8 +73,31 @@ def asked(
 def walk(request: Request, state: State, given: Annotated[Asked, Depends(asked)]) -> Response:
     """The walk as its address says; with a new entry it goes to the next state."""
     if given.symptom not in SYMPTOMS:
-        context = {"place": "walk", "symptoms": SYMPTOMS, "tag": given.tag}
+        context = {"place": "walk", "symptoms": SYMPTOMS, "tag": given.tag, "unknown": ""}
         return state.templates.TemplateResponse(request, "walk/start.html", context)
+    try:
+        return _walked(request, state, given)
+    except Unknown:
+        return _other_tag(request, state, given)
+
+
+def _other_tag(request: Request, state: AppState, given: Asked) -> Response:
+    """A tag in another spelling goes on with the one it is; an unknown one keeps complaint and entries, and is offered
+    the like.
+    """
+    alike = verbs.spelled(state.store, given.tag)
+    tokens = (*given.tokens, given.entry) if given.entry else given.tokens
+    if len(alike) == 1 and tag_key(alike[0]) == tag_key(given.tag) and alike[0] != given.tag:
+        return RedirectResponse(address(alike[0], given.symptom, given.order, tokens), 303)
+    others = [(tag, address(tag, given.symptom, given.order, tokens)) for tag in alike]
+    context = {
+        "place": "walk", "symptoms": SYMPTOMS, "tag": given.tag, "unknown": given.tag, "alike": others,
+        "kept": {"s": given.symptom, "o": given.order, "d": tokens},
+    }  # fmt: skip
+    return state.templates.TemplateResponse(request, "walk/start.html", context, status_code=404)
+
+
+def _walked(request: Request, state: AppState, given: Asked) -> Response:
     if not given.entry:
         return _page(request, state, given)
     tokens = (*given.tokens, given.entry)
@@ -81,6 +105,8 @@ def walk(request: Request, state: State, given: Annotated[Asked, Depends(asked)]
         if given.typed and not any(text.strip() for text in given.typed):
             raise RecordRefusal("reading", "", "what the meter shows, or another test")
         verbs.walked(state.store, given.tag, given.symptom, given.order, tokens)
+    except Unknown:
+        raise
     except Refusal as refusal:
         return _page(request, state, given, refusal)
     return RedirectResponse(address(given.tag, given.symptom, given.order, tokens), 303)
