@@ -58,6 +58,7 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (_TRADE, "prove it dead before what is dead is touched", "done-unproved found-live"),
     (_CALC, "the readings beside what the circuit gives with each fault", "walk-contradiction walk-nothing-fits"),
     (_TRADE, "no test volts into electronics, nor where the maker forbids them", "insulation-into-electronics"),
+    (_CALC, "a lost line is fed back through the control transformer", "back-feed"),
     (_TRADE, "one reset at most; never twice", "reset-again"),
     (_TRADE, "after a short nothing is closed before the load side is shown clear", "load-not-clear"),
     # side sheets

@@ -19,7 +19,7 @@ from grimcoil.core.walk.ending import MOTOR, Standing
 from grimcoil.core.walk.entries import Entry
 from grimcoil.core.walk.evidence import Measured
 from grimcoil.core.walk.faults import Suspect, line_up
-from grimcoil.core.walk.tell import element_states, findings_of, so_far
+from grimcoil.core.walk.tell import element_states, end_words, findings_of, so_far
 from grimcoil.core.walk.walk import PROVE_DEAD, Walk, known_suspects, walk
 from grimcoil.exchange.motors import Motor, Position, plate_of, position_of
 from grimcoil.exchange.strict import MOST_NAMES, Positive, ReadingText, Strict, Text, first_refusal, load_json, reading
@@ -259,7 +259,7 @@ def walk_document(made: Walk) -> dict[str, Any]:
         verdict = {
             "suspect": kind.name, "line": end.line,
             "place": _place(end.suspect),
-            "element": end.suspect.element, "text": kind.text + (f", {end.line}" if end.line else ""),
+            "element": end.suspect.element, "text": end_words(made),
             "by": list(end.by),
             "alternatives": [{"suspect": o.name, "line": o.line, "why": why} for o, why in end.alternatives],
             "root_causes": list(kind.causes), "action": kind.action,

@@ -281,7 +281,7 @@ def _base(place: Place, live: bool, control: bool) -> tuple[Mapping[str, int], M
         stamps.put(f"cable-T{n}", "earth", 3e-10)
     if place.control_lines:
         a, b = (f"line-L{n}" for n in place.control_lines)
-        magnetising = place.volts**2 / 8
+        magnetising = place.volts**2 / place.control_va
         stamps.put(a, b, 1 / (magnetising * (0.3 + 0.95j)) if live else 1 / max(2.0, magnetising * 0.02))
     if live:
         _sources(place, stamps)

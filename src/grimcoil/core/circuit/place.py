@@ -20,6 +20,7 @@ class Place:
 
     disconnect: `panel`, `local` or `none`; protection: `fuses` or `breaker`; control: `L1-L2` … or `separate`.
     feeds: what may feed the control circuit where nothing on record says it. leads: those brought out.
+    control_va: what its transformer takes idle; nobody knows it, so that several are weighed.
     """
 
     volts: float = 480.0
@@ -44,6 +45,7 @@ class Place:
     phase_ohm: float = 0.35
     no_insulation_test: bool = False
     feeds: tuple[str, ...] = ()
+    control_va: float = 8.0
 
     @property
     def electronics(self) -> bool:

@@ -15,6 +15,7 @@ from grimcoil.core.walk.faults import GUARD, Suspect, Variant, both, line_up
 Array = NDArray[np.float64]
 PULLS_IN, DROPS = 0.85, 0.55  # of the control volts
 HIGH_Z_OHM = 1e7
+IDLE_VA = (8.0, 25.0, 60.0)  # that control transformers take idle: a lost line is fed back to that (common practice)
 CHANGE_OVER = ("star-T", "delta-T")
 Key = tuple[str, str | None, str]
 
@@ -35,10 +36,12 @@ class Panel:
     wanted: tuple[bool, ...] = ()
 
     def fed(self) -> list[Panel]:
-        """One for each supply that the control circuit may have, where nobody said which."""
-        if not self.place.feeds:
-            return [self]
-        return [replace(self, place=replace(self.place, control=one, feeds=())) for one in self.place.feeds]
+        """One for each supply that the control circuit may have, where nobody said which, and each transformer."""
+        out = []
+        for feed in self.place.feeds or (self.place.control,):
+            for idle in IDLE_VA if feed != "separate" else IDLE_VA[:1]:
+                out.append(replace(self, place=replace(self.place, control=feed, feeds=(), control_va=idle)))
+        return out
 
     @property
     def suspects(self) -> tuple[Suspect, ...]:

@@ -74,8 +74,28 @@ def name_of_end(made: Walk) -> str:
     """The condemned part in words."""
     if made.end is None:
         return ""
-    words = made.end.suspect.kind.text
-    return words[0].lower() + words[1:] + (f", {made.end.line}" if made.end.line else "")
+    words = end_words(made)
+    return words[0].lower() + words[1:]
+
+
+def end_words(made: Walk) -> str:
+    """The same as a sentence begins: `The control chain is open at “permissive” (chain-2)`; empty without a verdict."""
+    if made.end is None:
+        return ""
+    line = f", {made.end.line}" if made.end.line else ""
+    return made.end.suspect.kind.text + line + (f" at {made.device}" if made.device else "")
+
+
+LINE_BEFORE = frozenset({"supply-line-lost", "fuse-blown", "breaker-pole-open", "disconnect-pole-open"})
+
+
+def _fed_back(made: Walk) -> bool:
+    """A line is lost before the contactor, and the control circuit hangs on it: something still reads there."""
+    lines = made.place.control_lines
+    end = made.end
+    if end is None or lines is None or made.place.feeds or end.suspect.name not in LINE_BEFORE or not end.line:
+        return False
+    return int(end.line[1]) in lines
 
 
 def _present(made: Walk) -> Sequence[str]:
@@ -132,6 +152,12 @@ def findings_of(made: Walk) -> list[Finding]:
     if made.contradictions:
         said = f"Doesn't fit what else was read: {made.contradictions[0]}.{made.because} Repeat that one first."
         out.append(unproven("walk-contradiction", said))
+    if _fed_back(made):
+        said = (
+            "The lost line also feeds the control circuit: no control volts, and what is read on that line comes back "
+            "through the control transformer. Both are consequences."
+        )
+        out.append(watch("back-feed", said))
     if made.misfit:
         said = "Nothing on the list fits all of it: what is left lies outside this circuit, or a reading is wrong."
         out.append(unproven("walk-nothing-fits", said))

@@ -63,6 +63,7 @@ class Walk:
     left_unclear: bool  # what would show the load side clear was skipped: nothing is closed
     twice: tuple[Twice, ...] = ()
     plain: Mapping[str, str] = field(default_factory=dict)  # each entry's words as the trade says them
+    device: str = ""  # the contact of the control chain that is open, where a verdict says that one is
     because: str = ""  # what the believed circuit would show instead of the first contradiction
     electronics: bool = False  # insulation was read into electronics, or where its maker forbids it
 
@@ -97,8 +98,8 @@ def walk(place: Place, symptom: str, order: str, entries: Sequence[Entry]) -> Wa
         place, symptom, tuple(standings), following, tuple(ranked[1:4]), end, hand_over, contradictions,
         fold.guard.unproved, fold.guard, tuple(fold.mended), misfit,
         held_back and bool(fold.skipped & CLEARING), tuple(fold.twice),
-        {one.words: one.plain for one in fold.said if one.plain}, _because(fold, contradictions, shares),
-        fold.electronics,
+        {one.words: one.plain for one in fold.said if one.plain}, _device(fold, shares, end),
+        _because(fold, contradictions, shares), fold.electronics,
     )  # fmt: skip
 
 
@@ -136,6 +137,19 @@ def _contradictions(said: Sequence[Said], shares: NDArray[np.float64]) -> tuple[
     out = [one.words for one in said if not one.old and float(one.rows[:-1] @ shares) < MISFIT * float(one.rows.max())]
     nothing = [one.words for one in said if not one.old and float(one.rows.max()) < MISFIT]
     return tuple(dict.fromkeys([*out, *nothing])), bool(nothing)
+
+
+def _device(fold: Fold, shares: NDArray[np.float64], end: End | None) -> str:
+    """Which device of the chain is open, by the readings; empty where they don't tell two of them apart."""
+    if end is None or end.suspect.name != "control-chain-open":
+        return ""
+    panel = fold.panel
+    mine = panel.owner == panel.suspects.index(end.suspect)
+    if shares[mine].max() < 0.8 * shares[mine].sum():
+        return ""
+    variant = panel.variants()[int(np.where(mine, shares, -1.0).argmax())]
+    k = variant.control.open_at
+    return "" if k is None else f"“{fold.place.chain[k]}” (chain-{k + 1})"
 
 
 def _because(fold: Fold, contradictions: Sequence[str], shares: NDArray[np.float64]) -> str:

@@ -9,7 +9,7 @@ from grimcoil.core.circuit.place import ELEMENTS, State
 from grimcoil.core.readings import three_digits
 from grimcoil.core.walk.catalogue import STATES, Trial
 from grimcoil.core.walk.safety import proofs_needed
-from grimcoil.core.walk.tell import element_states, findings_of, so_far, to_do, weighed
+from grimcoil.core.walk.tell import element_states, end_words, findings_of, so_far, to_do, weighed
 from grimcoil.core.walk.walk import PROVE_DEAD, Next, Walk
 from grimcoil.core.walk.words import pair_words, point_words, trial_words
 from grimcoil.draw.walk import Part, circuit
@@ -87,6 +87,7 @@ class WalkView:
             for one in made.standings if one.state == "cleared" and one.suspect.line in (None, "L1", "L1-L2")
         ]  # fmt: skip
         self.findings, self.so_far, self.to_do = findings_of(made), so_far(made), to_do(made)
+        self.end_words = end_words(made)
         following = chosen(made, picked)
         self.trial: Trial | None = following.trial if following else None
         self.where = WHERE.get(following.where, following.where) if following else ""
