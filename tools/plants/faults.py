@@ -198,7 +198,7 @@ FAULTS: dict[str, Maker] = {
     "rotation-wrong": plain("rotation-wrong", **{"changed-lately": "motor"}),
     "star-delta-stuck-star": plain("star-delta-stuck-star", Broken(coil_times=3.0)),
     "star-delta-timer-short": plain("star-delta-timer-short", **{"run-up": "long", "changed-lately": "settings"}),
-    "drive-fault": plain("drive-fault", Broken(control_open=frozenset({"start"})), **{"drive-look": "fault"}),
+    "drive-fault": everything("drive-fault", "pole", **{"drive-look": "fault"}),
     "starts-too-many": plain("starts-too-many", **{"starts-per-hour": "many", "frame-touch": "too-hot"}),
     "cooling-blocked": plain("cooling-blocked", **{"vents-look": "blocked", "frame-touch": "too-hot"}),
 }  # fmt: skip

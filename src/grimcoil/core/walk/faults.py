@@ -283,7 +283,7 @@ def _control(place: Place, name: str) -> list[Variant]:  # noqa: C901 - a table,
             k = chain.index("protector")
             return only(Control(open_at=k), _opened(("chain", k)))
         case "drive-fault":
-            return only(Control(supply=1.0, open_at=0), _all("pole"))
+            return [Variant(_all("pole")), Variant(_all("pole"), Control(open_at=0))]  # its output, or its release
     return []
 
 

@@ -64,7 +64,8 @@ function showMute() {
   if (key) { key.setAttribute("aria-pressed", String(muted())); key.textContent = muted() ? "Sound is off" : "Sound is on"; }
 }
 function tell(words, hertz, ms) {
-  if (muted()) return;
+  // Before the first touch of a page a browser lets nothing sound or shake, and says so in its console.
+  if (muted() || !(navigator.userActivation?.hasBeenActive ?? true)) return;
   try { navigator.vibrate?.(ms); } catch { /* not every hand feels it */ }
   try {
     const audio = new AudioContext();
@@ -101,7 +102,7 @@ function turn(node) {
 }
 // Three short tones, once for a node; a browser without sound, or that wants a touch first, stays silent.
 function ring(node) {
-  if (node.gcRang) return;
+  if (node.gcRang || !(navigator.userActivation?.hasBeenActive ?? true)) return;
   node.gcRang = true;
   try {
     const audio = new AudioContext();
