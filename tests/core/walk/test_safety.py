@@ -49,13 +49,13 @@ def test_no_step_is_unsafe_whatever_is_answered(seed, order, data):
 def test_plants_are_found_without_condemning_the_sound():
     walks = [play(one) for one in some(singles(24, "eleven"))]
     assert unsafe(walks) == []
-    assert sum(one.found for one in walks) >= 0.95 * len(walks)
+    assert [one.truth[0].name for one in walks if not one.found] == []
 
 
 def test_of_two_faults_one_is_found_first_and_nothing_unsafe_is_done():
     walks = [play_two(one)[0] for one in some(doubles(15, "three"))]
     assert unsafe(walks) == []
-    assert sum(one.found for one in walks) >= 0.85 * len(walks)  # 90 % of many: `bin/bench walk`
+    assert sum(one.found for one in walks) >= 0.9 * len(walks)
 
 
 def plant_of(name):

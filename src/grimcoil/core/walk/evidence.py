@@ -150,7 +150,8 @@ def _amps(place: Place, measured: Measured, shown: Sequence[tuple[Array, Reading
     alike = np.abs(np.log10(highest / full + 0.08) - math.log10(most / full + 0.08))
     if measured.state.at == "run":
         over, is_over = highest > OVER_PLATE * full, most > OVER_PLATE * full
-        level = np.where(over == is_over, np.where(over, alike / 0.3, 0.0), 3.3)  # far over it isn't a grown load
+        near = np.minimum(alike / 0.04, 3.3)  # on either side of it, hardly apart: no sign of anything
+        level = np.where(over == is_over, np.where(over, alike / 0.3, 0.0), near)  # far over it isn't a grown load
     else:
         level = alike / 0.25
     spread = 0.035 if measured.state.at == "run" else 0.06
