@@ -4,6 +4,7 @@ import os
 from collections.abc import Iterator
 
 import pytest
+from playwright.sync_api import expect
 from pydantic import SecretStr
 
 from demo.drying import seed_drying
@@ -23,6 +24,9 @@ from tests.served import browser_state, served
 from tests.support import NOW, Clock, add_person
 
 SHOWN = ("BW-114", "LK-301", "DD-207", "PP-118", "PP-122", "PP-140", "BW-121", "ST-019", "LK-331", "SH-440")
+# A disk that stalls for some seconds is the machine's matter; what never comes is red all the same.
+expect.set_options(timeout=20_000)
+
 ARGUMENTS = "--disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync"
 
 

@@ -77,6 +77,55 @@ def test_the_whole_routine_job_by_touch_with_now_and_a_second_hold(page, held, w
     expect(page.get_by_text(re.compile("Signed by A. Tester")).first).to_be_visible()
 
 
+@pytest.fixture
+def under_way(page):
+    """Posts to an address stay under way until they are let go."""
+    waiting = []
+
+    def hold(address):
+        page.route(address, lambda route: waiting.append(route))  # noqa: PLW0108 - a builtin takes no mark of its own
+
+        def let_go():
+            for route in waiting:
+                route.continue_()
+            page.unroute(address)
+
+        return let_go
+
+    return hold
+
+
+def test_digits_typed_while_now_is_on_its_way_are_in_the_box_that_comes(page, held, under_way):
+    walker = held("GL-21", 61)
+    press(page, "6")
+    let_go = under_way("**/now")
+    TAP(now(page))
+    press(page, "2", "0")
+    let_go()
+    expect(page.locator(".count")).to_contain_text("read at 1:0")
+    expect(page.locator("#entry")).to_have_value("620")
+    press(page, "M")
+    TAP(page.get_by_role("button", name="Keep", exact=True))
+    expect(page.locator(".answered")).to_contain_text("1 min")
+    assert walker.bench.state.kept.standing["insulation.1-2-3.60"].text == "620M"
+
+
+def test_digits_typed_while_a_value_is_on_its_way_are_told_of_and_not_taken_for_the_next(
+    page, works_store, tester, works_clock, under_way
+):
+    walker = Walker(works_store, tester, works_clock, "GL-22", "three-lead-wye").start()
+    page.goto(f"/jobs/{walker.job}")
+    drive(page, walker, works_clock, TAP, until="prove_dead.L1-L2")
+    let_go = under_way("**/keep")
+    page.locator("#entry").fill("0")
+    TAP(page.get_by_role("button", name="Keep", exact=True))
+    press(page, "5")
+    let_go()
+    expect(page.locator("#notice")).to_contain_text("“5” was typed")
+    expect(page.locator("#entry")).to_have_value("")
+    assert walker.bench.state.kept.standing["prove_dead.L1-L2"].text == "0"
+
+
 def test_a_late_value_is_asked_and_kept_as_such(page, held):
     walker = held("GL-2", 80)
     press(page, "5", "2", "0", "M")

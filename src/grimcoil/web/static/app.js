@@ -181,6 +181,29 @@ document.addEventListener("htmx:beforeSwap", (event) => { // an answer that come
   const { target } = event.detail;
   if (target.matches(".found") && !target.parentNode.contains(document.activeElement)) event.detail.shouldSwap = false;
 });
+// What a quick hand types while an answer is under way is typed into the box that comes; of another reading it is told.
+const placed = () => document.querySelector("#keep-form [name=place]")?.value;
+let under = null; // what the box held when the request left, and for which reading
+let ahead = null; // what was typed since
+document.addEventListener("htmx:beforeRequest", ({ detail }) => {
+  if (detail.target?.id !== "bench") return;
+  under = { place: placed(), value: detail.elt.id === "keep-form" ? (entry()?.value ?? "") : "" };
+});
+document.addEventListener("htmx:beforeSwap", ({ detail }) => {
+  if (detail.target?.id !== "bench") return;
+  const value = entry()?.value ?? "";
+  const text = under && value.startsWith(under.value) ? value.slice(under.value.length) : "";
+  ahead = text ? { text, place: under.place, heldS: document.querySelector("[data-held-s]")?.value } : null;
+});
+document.addEventListener("htmx:afterSwap", ({ detail }) => {
+  if (!ahead || detail.target?.id !== "bench") return;
+  const box = entry();
+  const heldS = document.querySelector("[data-held-s]");
+  if (box && placed() === ahead.place) {
+    box.value += ahead.text;
+    if (heldS && !heldS.value) heldS.value = ahead.heldS ?? "";
+  } else notice(`“${ahead.text}” was typed while the last value was on its way: type it again.`);
+});
 document.addEventListener("keydown", findKeys);
 document.addEventListener("keydown", visit);
 document.addEventListener("keydown", key);
@@ -193,6 +216,8 @@ document.addEventListener("htmx:afterSettle", (event) => {
     showMute();
     const box = entry();
     if (box) { box.focus(); box.setSelectionRange(box.value.length, box.value.length); }
+    if (box && ahead && placed() === ahead.place) box.dispatchEvent(new Event("input", { bubbles: true }));
+    ahead = null;
     history.replaceState(null, "", location.pathname);
   }
 });
