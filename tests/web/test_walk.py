@@ -102,3 +102,54 @@ def test_after_mending_it_goes_on(client, motor):
 def test_nothing_is_kept_without_an_end(client, motor):
     form = {"tag": "BW-1", "s": "hums", "token": "walk-token-2", "cause": "starts", "changed": "something"}
     assert client.post("/walk/keep", data=form).status_code == 422
+
+
+RUNS = "/walk?tag=BW-1&s=trips-later&d=look-closed~nothing&d=overload-look~not-tripped&d=amps-run~{0}~{0}~{0}"
+
+
+def test_the_next_walk_begins_with_what_the_last_one_found(client, motor):
+    assert "Here before" not in client.get(HUMS).text
+    tokens = ["amps-start~98~97~0", "volts-line-side-start~481~479~480", "drop-poles~0.1~0.1~416"]
+    form = {
+        "tag": "BW-1",
+        "s": "hums",
+        "d": tokens,
+        "token": "walk-token-2",
+        "cause": "starts",
+        "changed": "contacts renewed",
+    }
+    assert client.post("/walk/keep", data=form).status_code == 303
+    page = client.get(HUMS).text
+    assert "Here before" in page
+    assert "a contactor pole doesn" in page
+    taken = re.search(r'name="id" value="(\d+)"', client.get("/motors/BW-1/life").text)[1]
+    assert client.post("/motors/BW-1/life/take-back", data={"id": taken}).status_code == 303
+    assert "Here before" not in client.get(HUMS).text
+
+
+def test_a_walk_that_finds_nothing_ends_as_a_one_time_event_that_is_watched(client, motor):
+    once = "a one-time event</summary>"
+    assert once not in client.get(RUNS.format("400")).text  # far over the plate's
+    page = client.get(RUNS.format("16")).text
+    assert once in page
+    watch = re.search(r'name="watch_until" value="([^"]+)"', page)[1]
+    tokens = re.findall(r"d=([^&]+)", RUNS.format("16"))
+    form = {
+        "tag": "BW-1",
+        "s": "trips-later",
+        "d": tokens,
+        "token": "once-token-1",
+        "cause": "unknown",
+        "changed": "amps daily",
+    }
+    for wrong in ("tomorrow", "2020-01-01"):
+        refused = client.post("/walk/keep", data=form | {"watch_until": wrong})
+        assert (refused.status_code, "Not a one-time event" in refused.text) == (422, True)
+        assert ("amps daily" in refused.text, wrong in refused.text) == (True, True)
+    assert client.post("/walk/keep", data=form | {"watch_until": watch}).status_code == 303
+    assert "watched until" in client.get("/motors/BW-1/life").text
+    again = client.get(RUNS.format("16")).text
+    assert "it came back, so it has a cause" in again
+    assert once not in again
+    late = client.post("/walk/keep", data=form | {"watch_until": watch, "token": "once-token-2"})
+    assert (late.status_code, "a cause" in late.text) == (422, True)

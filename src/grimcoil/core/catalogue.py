@@ -60,6 +60,7 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (_TRADE, "no test volts into electronics, nor where the maker forbids them", "insulation-into-electronics"),
     (_CALC, "a lost line is fed back through the control transformer", "back-feed"),
     (_TRADE, "one reset at most; never twice", "reset-again"),
+    (_TRADE, "what failed here before is looked at first", "walk-earlier walk-came-back"),
     (_TRADE, "after a short nothing is closed before the load side is shown clear", "load-not-clear"),
     # side sheets
     (

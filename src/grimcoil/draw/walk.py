@@ -10,9 +10,16 @@ from functools import lru_cache
 
 from grimcoil.draw.svg import circle, figure, n, path, rect, text
 
-X = (70.0, 104.0, 138.0)
-LONGEST, LONGEST_BESIDE = 36, 25  # letters of a reading that have room under its part
-STEP, TOP, LABEL, BESIDE = 54.0, 34.0, 196.0, 540.0
+X = (70.0, 118.0, 166.0)
+LONGEST, LONGEST_BESIDE = 29, 24  # letters of a reading that have room under its part
+STEP, TOP, LABEL, BESIDE = 54.0, 34.0, 226.0, 540.0
+# Where a finger finds the points: at the lower end of each part, the rest in a column of their own.
+ENDS = {
+    "supply": "supply-L", "protection": "protection-L", "disconnect": "disconnect-L", "contactor": "load-L",
+    "overload": "overload-T", "cable": "cable-T", "local": "local-T", "box": "box-T", "winding": "lead-",
+}  # fmt: skip
+COLUMN = ("control-", "chain-", "coil-", "frame", "earth")
+TARGET = 46.0
 NAMES = {
     "supply": "Supply", "protection": "Fuses or breaker", "disconnect": "Disconnect", "contactor": "Contactor",
     "starter": "Starter", "overload": "Overload", "cable": "Cable", "local": "Disconnect at the motor",
@@ -35,13 +42,15 @@ class Part:
     clamp: bool = False
 
 
-def circuit(parts: Sequence[Part], live: bool, width: float = 780.0) -> str:
-    """Parts in their order from supply to load."""
-    return _circuit(tuple(parts), live, width)
+def circuit(
+    parts: Sequence[Part], live: bool, width: float = 780.0, points: Mapping[str, str] | None = None
+) -> str:  # fmt: skip
+    """Parts in their order from supply to load. points: that a finger may pick, with their words."""
+    return _circuit(tuple(parts), live, width, tuple((points or {}).items()))
 
 
 @lru_cache(maxsize=512)
-def _circuit(parts: tuple[Part, ...], live: bool, width: float) -> str:
+def _circuit(parts: tuple[Part, ...], live: bool, width: float, points: tuple[tuple[str, str], ...]) -> str:
     through = [part for part in parts if part.element not in ASIDE]
     aside = [part for part in parts if part.element in ASIDE]
     out = [text(x, TOP - 14, f"L{i}", "lnn", "middle") for i, x in enumerate(X, 1)]
@@ -53,8 +62,31 @@ def _circuit(parts: tuple[Part, ...], live: bool, width: float) -> str:
         out.append(path(f"M{n(X[0] - 34)} {n(TOP)}V{n(y)}", "live-rail"))
     for number, part in enumerate(aside):
         out.append(_label(part, TOP + number * STEP + STEP / 2 - 16, BESIDE))
+    out.append(_touched(through, [part.element for part in aside], dict(points)))
     names = ", ".join(f"{NAMES[part.element]} {part.state}" for part in parts)
     return figure(width, y + 10, f"Circuit from supply to load: {names}.", "".join(out), "walk-circuit")
+
+
+def _touched(through: Sequence[Part], aside: Sequence[str], points: Mapping[str, str]) -> str:
+    """Points as a finger finds them; whoever has none picks them from a list, so they are no part of the picture."""
+    out = []
+    for row, part in enumerate(through):
+        for x, line in zip(X, (1, 2, 3), strict=True):
+            name = f"{ENDS.get(part.element, '')}{line}"
+            if name in points:
+                out.append(_target(name, x, TOP + (row + 1) * STEP))
+    column = [name for start in COLUMN for name in sorted(points) if name.startswith(start)]
+    top = TOP + max(2, len(aside)) * STEP
+    for row, name in enumerate(column):
+        y = top + row * TARGET
+        out += [_target(name, BESIDE - 20, y), text(BESIDE + 8, y + 5, points[name], "ps")]
+    return f'<g class="touch" aria-hidden="true">{"".join(out)}</g>' if out else ""
+
+
+def _target(name: str, x: float, y: float) -> str:
+    """A dot with room for a finger."""
+    room = rect(x - TARGET / 2, y - TARGET / 2, TARGET, TARGET, "room")
+    return f'<g data-point="{name}">{room}{circle(x, y, 7, "touch-dot")}</g>'
 
 
 def _part(part: Part, y: float) -> str:
@@ -79,7 +111,7 @@ def _label(part: Part, y: float, left: float = LABEL) -> str:
     }
     name = text(left, y + 14, NAMES[part.element], f"pn {part.state}")
     most = LONGEST if left == LABEL else LONGEST_BESIDE
-    said = part.by if len(part.by) <= most else part.by[: most - 1].rstrip(" ,") + "…"
+    said = part.by if len(part.by) <= most else part.by[:most].rpartition(" ")[0].rstrip(" ,") + " …"
     probe = circle(left - 44, y + 8, 6, "probe-here") if part.here and left == BESIDE else ""
     return marks[part.state] + probe + name + (text(left, y + 32, said, "ps") if said else "")
 

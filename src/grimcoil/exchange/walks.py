@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from datetime import date
 from typing import Annotated, Any, Literal
 
 from pydantic import AliasChoices, ConfigDict, Field, ValidationError
@@ -19,6 +20,8 @@ from grimcoil.core.walk.ending import MOTOR, Standing
 from grimcoil.core.walk.entries import Entry
 from grimcoil.core.walk.evidence import Measured
 from grimcoil.core.walk.faults import Suspect, line_up
+from grimcoil.core.walk.history import ONCE, ONCE_WORDS, Earlier, Past
+from grimcoil.core.walk.once import check_once
 from grimcoil.core.walk.tell import element_states, end_words, findings_of, so_far
 from grimcoil.core.walk.walk import PROVE_DEAD, Walk, known_suspects, walk
 from grimcoil.exchange.motors import Motor, Position, plate_of, position_of
@@ -80,8 +83,21 @@ class WalkPosition(Position):
     locked: bool | None = Field(default=None, validation_alias=AliasChoices("locked", "jammed"))
 
 
+class EarlierFile(Strict):
+    """Something found or done at this position before; watch_until: of a one-time event."""
+
+    kind: Literal["walk", "job", "repair"] = "walk"
+    on: date
+    text: Annotated[str, Field(max_length=400)] = ""
+    suspect: Text | None = None
+    line: Text | None = None
+    watch_until: date | None = None
+
+
 class WalkFile(Strict):
-    """`grimcoil-walk/1`: a position, a symptom, and what was done so far."""
+    """`grimcoil-walk/1`: a position, a symptom, and what was done so far; what was found there before, and the wish to
+    end it as a one-time event.
+    """
 
     model_config = ConfigDict(extra="forbid")
 
@@ -93,6 +109,10 @@ class WalkFile(Strict):
     symptom: Literal[*SYMPTOMS]  # type: ignore[valid-type]
     order: Literal[*ORDERS] = "most-telling"  # type: ignore[valid-type]
     done: Annotated[list[Done], Field(max_length=MOST_DONE)] = Field(default_factory=list)
+    on: date | None = None
+    earlier: Annotated[list[EarlierFile], Field(max_length=MOST_DONE)] = Field(default_factory=list)
+    end: Literal["one-time-event"] | None = None
+    watch_until: date | None = None
 
 
 def place_of(given: WalkFile) -> Place:
@@ -249,10 +269,10 @@ def _state(state: State, place: Place) -> dict[str, str]:
     }  # fmt: skip
 
 
-def walk_document(made: Walk) -> dict[str, Any]:
-    """The state of a walk as a document."""
+def walk_document(made: Walk, watch_until: date | None = None) -> dict[str, Any]:
+    """The state of a walk as a document. watch_until: it ends as a one-time event."""
     order = sorted(made.standings, key=lambda one: (one.state == "cleared", -one.belief))
-    following, end = made.next, made.end
+    following, end = (None if watch_until else made.next), made.end
     verdict = None
     if end is not None:
         kind = end.suspect.kind
@@ -263,6 +283,12 @@ def walk_document(made: Walk) -> dict[str, Any]:
             "by": list(end.by),
             "alternatives": [{"suspect": o.name, "line": o.line, "why": why} for o, why in end.alternatives],
             "root_causes": list(kind.causes), "action": kind.action,
+        }  # fmt: skip
+    if watch_until is not None:
+        verdict = {
+            "suspect": ONCE, "line": None, "place": None, "element": None, "text": ONCE_WORDS,
+            "watch_until": f"{watch_until}", "by": [], "alternatives": [], "root_causes": ["unknown"],
+            "action": "return-retest",
         }  # fmt: skip
     over = [{"suspect": o.suspect.name, "line": o.suspect.line, "belief": o.belief} for o in made.hand_over]
     inside = bool(over) and all(one.suspect.element in MOTOR for one in made.hand_over)
@@ -288,4 +314,22 @@ def walk_document(made: Walk) -> dict[str, Any]:
 def walked(text: str | bytes) -> dict[str, Any]:
     """One walk answered. Raises RecordRefusal."""
     given, place, entries = read_walk(text)
-    return walk_document(walk(place, given.symptom, given.order, entries))
+    past = past_of(given)
+    made = walk(place, given.symptom, given.order, entries, past)
+    if given.end == ONCE:
+        if given.watch_until is None:
+            raise RecordRefusal("watch_until", "", "a day until which it is watched", "2026-12-15")
+        check_once(made, given.watch_until)
+        return walk_document(made, given.watch_until)
+    return walk_document(made)
+
+
+def past_of(given: WalkFile) -> Past:
+    """What a walk begins with, as the core reads it. Raises RecordRefusal for a suspect that there isn't."""
+    known = known_suspects() | {ONCE}
+    for i, one in enumerate(given.earlier):
+        if one.suspect and one.suspect not in known:
+            raise RecordRefusal(f"earlier.{i}.suspect", one.suspect, "a suspect of the walk, or one-time-event")
+    return Past(
+        tuple(Earlier(o.kind, o.on, o.text, o.suspect or "", o.line, o.watch_until) for o in given.earlier), given.on
+    )

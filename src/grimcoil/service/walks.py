@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime
+from datetime import date, datetime
 
 from pydantic import ValidationError
 
@@ -14,13 +14,17 @@ from grimcoil.core.errors import FormRefused, RecordRefusal
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.walk.catalogue import Trial, trials
 from grimcoil.core.walk.entries import Entry
+from grimcoil.core.walk.history import NO_PAST, ONCE, ONCE_WORDS
+from grimcoil.core.walk.once import check_once
 from grimcoil.core.walk.tell import name_of_end
 from grimcoil.core.walk.walk import PROVE_DEAD, Walk, walk
 from grimcoil.core.walk.words import answer_words, measured_words
 from grimcoil.exchange.strict import first_refusal
 from grimcoil.exchange.walks import FORMAT, CircuitState, Done, WalkFile, entries_of, place_of
+from grimcoil.service.fields import day_of
 from grimcoil.service.registered import motor_named, with_winding
 from grimcoil.service.subjects import motor_file, position_file
+from grimcoil.service.walk_past import past_of
 from grimcoil.store import lives, searching, trail
 from grimcoil.store import motors as motor_rows
 from grimcoil.store.engine import Store
@@ -49,17 +53,24 @@ class Walked:
         return trials(self.place) | {PROVE_DEAD.name: PROVE_DEAD}
 
 
-def walked(store: Store, tag: str, symptom: str, order: str, tokens: Sequence[str]) -> Walked:
-    """Raises Unknown for a tag that isn't on the register, RecordRefusal for a token that can't be used or hurts."""
+def walked(
+    store: Store, tag: str, symptom: str, order: str, tokens: Sequence[str], today: date | None = None
+) -> Walked:
+    """With what was found at its position before, where a day is given.
+
+    Raises Unknown for a tag that isn't on the register, RecordRefusal for a token that can't be used or hurts.
+    """
     if len(tokens) > MOST_TOKENS:
         raise RecordRefusal("walk", f"{len(tokens)} entries", f"at most {MOST_TOKENS}: keep its end, begin anew")
     document: dict[str, object] = {"format": FORMAT, "symptom": symptom, "order": order}
     name = power = ""
+    past = NO_PAST
     if tag:
         with store() as session:
             motor, winding = with_winding(session, tag)
             tag, power = motor.tag, motor.power_text
             name = motor.position.name if motor.position else ""
+            past = NO_PAST if today is None else past_of(session, motor, today)
             document["motor"] = motor_file(motor, winding).model_dump(mode="json", exclude_none=True)
             document["position"] = position_file(motor.position, works=True).model_dump(mode="json", exclude_none=True)
     try:
@@ -73,7 +84,7 @@ def walked(store: Store, tag: str, symptom: str, order: str, tokens: Sequence[st
         for token, entry in zip(tokens, entries_of(place, done), strict=True)
     ]
     words = tuple(_words(place, token, entry) for token, entry in zip(tokens, entries, strict=True))
-    return Walked(tag, name, power, place, tuple(tokens), walk(place, symptom, order, entries), words)
+    return Walked(tag, name, power, place, tuple(tokens), walk(place, symptom, order, entries, past), words)
 
 
 def spelled(store: Store, tag: str) -> list[str]:
@@ -146,25 +157,34 @@ def points_of(trial: Trial) -> list[str]:
     return [f"{a}~{b}" for a, b in trial.between] or ["L1", "L2", "L3"]
 
 
-def keep_end(
-    store: Store, actor: Actor, done: Walked, cause: str, changed: str, token: str, now: datetime
-) -> None:  # fmt: skip
-    """The end of a walk onto the motor's life: part, cause of the cause, what is changed. Once by token.
+@dataclass(frozen=True, slots=True)
+class Kept:
+    """What is kept of a walk's end. cause: of the cause; changed: so that it doesn't come back; watch_until: as typed,
+    where it ends as a one-time event.
+    """
+
+    cause: str
+    changed: str
+    watch_until: str = ""
+
+
+def keep_end(store: Store, actor: Actor, done: Walked, kept: Kept, token: str, now: datetime) -> None:
+    """The end of a walk onto the motor's life: part or one-time event, cause of the cause, what is changed. Once by
+    token.
 
     Raises Forbidden, Unknown, FormRefused.
     """
     actor.need(Action.DECIDE)
-    refused = {}
-    if cause not in [one.value for one in RootCause]:
+    refused: dict[str, str] = {}
+    end, found = _end(done, kept.watch_until.strip(), refused)
+    if kept.cause not in [one.value for one in RootCause]:
         refused["cause"] = "Name the cause of the cause: without it it comes back."
-    changed = " ".join(changed.split())
-    note = f"{name_of_end(done.made)}; {cause}; changed: {changed}" if done.made.end else ""
+    changed = " ".join(kept.changed.split())
+    note = f"{end}; {kept.cause}; changed: {changed}"
     if not changed:
         refused["changed"] = "Say in a sentence what is changed so that it doesn't come back."
     elif len(note) > NOTE:
         refused["changed"] = f"Say it in {len(note) - NOTE} letters less: it stands on one line of the motor's life."
-    if done.made.end is None:
-        refused["end"] = "The walk has no end yet."
     if refused:
         raise FormRefused(refused)
     with store.begin() as session:
@@ -172,7 +192,26 @@ def keep_end(
         motor_rows.lock(session, motor.id)
         if lives.event_by_token(session, token) is not None:
             return
-        event = LifeEvent(motor_id=motor.id, on_day=now.date(), kind=LifeKind.WALKED.value, note=note)
+        event = LifeEvent(motor_id=motor.id, on_day=now.date(), kind=LifeKind.WALKED.value, note=note, found=found)
         event.token, event.who, event.at, event.undo = token, actor.who, now, {}
         session.add(event)
         trail.write(session, actor, "walk kept", now, motor.id, detail=note)
+
+
+def _end(done: Walked, watch_until: str, refused: dict[str, str]) -> tuple[str, dict[str, str]]:
+    """The end in words and by name; what stands against it goes into `refused`."""
+    if not watch_until:
+        if done.made.end is None:
+            refused["end"] = "The walk has no end yet."
+            return "", {}
+        line = done.made.end.line
+        return name_of_end(done.made), {"suspect": done.made.end.suspect.name} | ({"line": line} if line else {})
+    try:
+        until = day_of(watch_until)
+        check_once(done.made, until)
+    except RecordRefusal as refusal:
+        refused[refusal.where or "watch_until"] = f"Not a one-time event: {refusal.found}; {refusal.accepted}."
+        return "", {}
+    return f"{ONCE_WORDS[0].lower()}{ONCE_WORDS[1:]}; watched until {until:%d %b %Y}", {
+        "suspect": ONCE, "watch_until": f"{until}",
+    }  # fmt: skip

@@ -77,13 +77,26 @@ class FoundLine(NamedTuple):
     tag: str
     on_day: date
     note: str
+    found: dict[str, str] | None = None
+
+
+def found_on(session: Session, motor_id: int) -> list[FoundLine]:
+    """Ends of fault walks on a motor wherever it stood, newest first."""
+    query = (
+        select(_M.tag, _E.on_day, _E.note, _E.found)
+        .join(Motor.__table__, _M.id == _E.motor_id)
+        .where(_E.motor_id == motor_id, _E.kind == "walked", _E.taken_back_by.is_(None))
+        .order_by(_E.on_day.desc(), _E.id.desc())
+        .limit(MOST)
+    )
+    return [FoundLine(*row) for row in session.execute(query)]
 
 
 def found_at(session: Session, position_id: int) -> list[FoundLine]:
     """Ends of fault walks on whatever stood at a position then, newest first."""
     there = (_S.motor_id == _E.motor_id) & (_E.on_day >= _S.since) & (_S.until.is_(None) | (_E.on_day <= _S.until))
     query = (
-        select(_M.tag, _E.on_day, _E.note)
+        select(_M.tag, _E.on_day, _E.note, _E.found)
         .join(Stay.__table__, there)
         .join(Motor.__table__, _M.id == _E.motor_id)
         .where(_S.position_id == position_id, _E.kind == "walked", _E.taken_back_by.is_(None))

@@ -187,7 +187,8 @@ class Stay(Base):
 class LifeEvent(Base):
     """Something that happened to a motor: built, moved, rewound, dried, cleaned, repaired.
 
-    undo: what taking it back has to put right; promised: by the repairer, of an order. `who` is null where it came with
+    undo: what taking it back has to put right; promised: by the repairer, of an order; found: of a walk's
+    end suspect, line and how long it is watched. `who` is null where it came with
     the motor.
     """
 
@@ -205,6 +206,7 @@ class LifeEvent(Base):
     at: Mapped[datetime | None] = mapped_column(Utc)
     undo: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
     promised: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
+    found: Mapped[dict[str, str] | None] = mapped_column(JSON(none_as_null=True))
     taken_back_at: Mapped[datetime | None] = mapped_column(Utc)
     taken_back_by: Mapped[str | None] = mapped_column(String(WHO))
 

@@ -118,3 +118,9 @@ def answer(symptom, done, order="most-telling", **position):
     motor = {"tag": "LK-301", "rated_voltage_v": 460, "full_load_current_a": 21, "power": "15 hp"}
     document = {"format": "grimcoil-walk/1", "motor": motor, "supply_v": 480, "position": place}
     return walked(json.dumps(document | {"symptom": symptom, "order": order, "done": done}))
+
+
+def bare(symptom, done, **more):
+    """A walk on a plate alone, with more keys of the document."""
+    motor = {"rated_voltage_v": 480, "full_load_current_a": 20}
+    return walked(json.dumps({"format": "grimcoil-walk/1", "symptom": symptom, "done": done, "motor": motor, **more}))

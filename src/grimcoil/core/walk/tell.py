@@ -8,6 +8,7 @@ from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.core.findings import Finding, act, unproven, watch
 from grimcoil.core.walk.catalogue import SYMPTOMS
 from grimcoil.core.walk.ending import Standing
+from grimcoil.core.walk.history import told
 from grimcoil.core.walk.walk import Walk
 from grimcoil.core.walk.words import trial_words
 
@@ -136,7 +137,7 @@ def to_do(made: Walk) -> str:
 
 def findings_of(made: Walk) -> list[Finding]:
     """What must be said of how it was done, and of what doesn't fit."""
-    out = []
+    out = told(made.past)
     if made.unproved:
         said = "Done without a proof of death here since the supply was last on: it counts, and now prove it dead."
         out.append(watch("done-unproved", said))

@@ -20,6 +20,7 @@ from grimcoil.core.walk.choose import Choice, choices
 from grimcoil.core.walk.ending import End, Left, Standing, condemned, end_of, handed_over
 from grimcoil.core.walk.entries import MISFIT, Entry, Fold, Said, Twice, folded
 from grimcoil.core.walk.faults import Suspect, priors
+from grimcoil.core.walk.history import NO_PAST, Past, runs_even
 from grimcoil.core.walk.panel import Panel, expected, rests_on_feed
 from grimcoil.core.walk.safety import PAIRS, Guard, allowed, proofs_needed
 from grimcoil.core.walk.standing import repaired, standings_of
@@ -66,13 +67,17 @@ class Walk:
     device: str = ""  # the contact of the control chain that is open, where a verdict says that one is
     because: str = ""  # what the believed circuit would show instead of the first contradiction
     electronics: bool = False  # insulation was read into electronics, or where its maker forbids it
+    past: Past = NO_PAST
+    runs: bool = False  # even running amps, not over the plate's, were the last that was read running
 
 
-def walk(place: Place, symptom: str, order: str, entries: Sequence[Entry]) -> Walk:
-    """Where a walk stands. Raises RecordRefusal where an entry tells of something dangerous."""
+def walk(place: Place, symptom: str, order: str, entries: Sequence[Entry], past: Past = NO_PAST) -> Walk:
+    """Where a walk stands, with what was found here before. Raises RecordRefusal where an entry tells of something
+    dangerous.
+    """
     place = _as_told(place, entries)
     fold = folded(place, symptom, entries)
-    shares = _posterior(fold)
+    shares = _posterior(fold, past)
     panel = fold.panel
     belief = np.bincount(panel.owner, weights=shares, minlength=len(panel.suspects)).astype(np.float64)
     standings = standings_of(fold, belief, shares)
@@ -99,7 +104,7 @@ def walk(place: Place, symptom: str, order: str, entries: Sequence[Entry]) -> Wa
         fold.guard.unproved, fold.guard, tuple(fold.mended), misfit,
         held_back and bool(fold.skipped & CLEARING), tuple(fold.twice),
         {one.words: one.plain for one in fold.said if one.plain}, _device(fold, shares, end),
-        _because(fold, contradictions, shares), fold.electronics,
+        _because(fold, contradictions, shares), fold.electronics, past, runs_even(entries, place.amps),
     )  # fmt: skip
 
 
@@ -118,10 +123,11 @@ def _left_open(panel: Panel) -> NDArray[np.bool_]:
     return np.array([one.left == "guard" and one.shut is not None for one in panel.variants()[:-1]])
 
 
-def _posterior(fold: Fold) -> NDArray[np.float64]:
-    """Belief over all variants: prior odds, shares within a suspect, and every entry."""
+def _posterior(fold: Fold, past: Past) -> NDArray[np.float64]:
+    """Belief over all variants: prior odds, what the past says, shares within a suspect, and every entry."""
     panel = fold.panel
-    logs = panel.of_variants(np.array(priors(fold.place, panel.suspects, fold.symptom))) + np.log(panel.weights)
+    odds = np.array(priors(fold.place, panel.suspects, fold.symptom))
+    logs = panel.of_variants(odds + np.log([past.weight(one) for one in panel.suspects])) + np.log(panel.weights)
     for said in fold.said:
         logs = logs + np.log(np.maximum(said.rows[:-1], 1e-6))
     gone = panel.of_variants(np.array([repaired(one, fold) for one in panel.suspects]).astype(float)) > 0

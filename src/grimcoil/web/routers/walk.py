@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import timedelta
 from typing import Annotated
 from uuid import uuid4
 
@@ -13,6 +14,7 @@ from starlette.responses import RedirectResponse, Response
 from grimcoil.core.choices import RootCause
 from grimcoil.core.errors import FormRefused, GateClosed, RecordRefusal, Refusal, Unknown
 from grimcoil.core.walk.catalogue import ORDERS, SYMPTOMS
+from grimcoil.core.walk.once import why_not_once
 from grimcoil.exchange.sheets.layout import tag_key
 from grimcoil.service import walks as verbs
 from grimcoil.service.handing_over import hand_over, leaves_motor
@@ -37,6 +39,10 @@ ORDER_WORDS = {
     "overload-first": "Overload, power, contactor, motor",
     "from-local": "From the disconnect at the motor",
 }
+
+
+NOTHING_KEPT = verbs.Kept("", "")
+WATCH = timedelta(days=14)  # proposed; whoever ends the walk says how long
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,14 +124,15 @@ def _page(
     given: Asked,
     refusal: Refusal | None = None,
     refused: Fields | None = None,
-    end: tuple[str, str] = ("", ""),
+    end: verbs.Kept = NOTHING_KEPT,
 ) -> Response:
-    done = verbs.walked(state.store, given.tag, given.symptom, given.order, given.tokens)
+    done = verbs.walked(state.store, given.tag, given.symptom, given.order, given.tokens, state.clock().date())
     context = {
         "place": "walk", "v": WalkView(done, given.order, given.picked), "refusal": refusal, "typed": given.typed,
         "orders": ORDER_WORDS, "symptom": SYMPTOMS[given.symptom], "percent": percent, "causes": list(RootCause),
         "leaves_motor": leaves_motor(done), "own_states": verbs.OWN_STATES,
         "own_open": given.entry.startswith("own"), "refused": refused or {}, "token": str(uuid4()), "end": end,
+        "watch": end.watch_until or f"{state.clock().date() + WATCH}", "once": not why_not_once(done.made)[0],
     }  # fmt: skip
     status = 422 if refusal or refused else 200
     return state.templates.TemplateResponse(request, "walk/page.html", context, status_code=status)
@@ -136,7 +143,7 @@ def sheet(request: Request, state: State, given: Annotated[Asked, Depends(asked)
     """The walk on paper: what was measured, in order, and what that leaves."""
     if given.symptom not in SYMPTOMS:
         raise RecordRefusal("s", given.symptom, "a complaint of the list")
-    done = verbs.walked(state.store, given.tag, given.symptom, given.order, given.tokens)
+    done = verbs.walked(state.store, given.tag, given.symptom, given.order, given.tokens, state.clock().date())
     context = {
         "place": "walk", "v": WalkView(done, given.order), "symptom": SYMPTOMS[given.symptom], "percent": percent,
         "today": state.clock(), "query": request.url.query,
@@ -166,7 +173,7 @@ def over(request: Request, state: State, me: Me, form: Annotated[WalkForm, Form(
     if form.s not in SYMPTOMS:
         raise RecordRefusal("s", form.s, "a complaint of the list")
     given = Asked(form.tag, form.s, form.o if form.o in ORDERS else ORDERS[0], tuple(form.d))
-    done = verbs.walked(state.store, given.tag, given.symptom, given.order, given.tokens)
+    done = verbs.walked(state.store, given.tag, given.symptom, given.order, given.tokens, state.clock().date())
     here = address(given.tag, given.symptom, given.order, given.tokens)
     try:
         job_id = hand_over(state.store, me.actor, done, here, form.token, state.clock())
@@ -180,6 +187,7 @@ class KeepForm(WalkForm):
 
     cause: Annotated[str, Field(max_length=60)] = ""
     changed: Annotated[str, Field(max_length=200)] = ""
+    watch_until: Annotated[str, Field(max_length=20)] = ""
 
 
 @router.post(Urls.keep_walk)
@@ -188,9 +196,10 @@ def keep(request: Request, state: State, me: Me, form: Annotated[KeepForm, Form(
     if form.s not in SYMPTOMS:
         raise RecordRefusal("s", form.s, "a complaint of the list")
     given = Asked(form.tag, form.s, form.o if form.o in ORDERS else ORDERS[0], tuple(form.d))
-    done = verbs.walked(state.store, given.tag, given.symptom, given.order, given.tokens)
+    done = verbs.walked(state.store, given.tag, given.symptom, given.order, given.tokens, state.clock().date())
+    kept = verbs.Kept(form.cause, form.changed, form.watch_until)
     try:
-        verbs.keep_end(state.store, me.actor, done, form.cause, form.changed, form.token, state.clock())
+        verbs.keep_end(state.store, me.actor, done, kept, form.token, state.clock())
     except FormRefused as refused:
-        return _page(request, state, given, refused=dict(refused.fields), end=(form.cause, form.changed))
+        return _page(request, state, given, refused=dict(refused.fields), end=kept)
     return RedirectResponse(Urls.life(done.tag), 303)

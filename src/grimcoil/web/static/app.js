@@ -327,6 +327,19 @@ document.addEventListener("click", (event) => {
   field.value = key.dataset.types;
   (fields.find((one) => !one.value) || field).focus();
 });
+// Two points touched on the walk's drawing go into the reading of one's own; a third begins anew.
+let touched = [];
+document.addEventListener("click", (event) => {
+  const point = event.target.closest?.("[data-point]");
+  const [from, to] = ["own-from", "own-to"].map((id) => document.getElementById(id));
+  if (!point || !from || !to) return;
+  touched = touched.length === 1 ? [...touched, point] : [point];
+  for (const other of document.querySelectorAll("[data-point].on")) other.classList.remove("on");
+  for (const one of touched) one.classList.add("on");
+  from.value = touched[0].dataset.point;
+  to.value = touched[1]?.dataset.point ?? "";
+  if (touched.length === 2) document.getElementById("own-shows").focus();
+});
 const showLive = () => document.querySelector(".pair.live")?.scrollIntoView({ block: "nearest" });
 arm();
 showMute();

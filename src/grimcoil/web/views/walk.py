@@ -91,6 +91,7 @@ class WalkView:
         following = chosen(made, picked)
         self.trial: Trial | None = following.trial if following else None
         self.where = WHERE.get(following.where, following.where) if following else ""
+        self.instrument = self.trial.instrument if self.trial and self.trial.instrument != "—" else ""
         self.spot = following.where if following else ""
         self.live = bool(following and following.state.live and self.trial and self.trial.quantity != "prove-dead")
         self.points = points_of(self.trial) if self.trial and not self.trial.asks else []
@@ -105,7 +106,7 @@ class WalkView:
         ]  # fmt: skip
         self.quick = QUICK.get(self.trial.quantity, ()) if self.trial else ()
         self.all_points = sorted(done.place.points())
-        self.drawing = circuit(self._parts(), self.live)
+        self.drawing = circuit(self._parts(), self.live, points={one: self.named(one) for one in self.all_points})
         self.kept = [
             Kept(done.words[i], self.address(done.tokens[:i] + done.tokens[i + 1 :]))
             for i, token in enumerate(done.tokens)
