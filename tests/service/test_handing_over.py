@@ -6,7 +6,7 @@ from grimcoil.core.errors import Forbidden, GateClosed
 from grimcoil.core.people import Role
 from grimcoil.core.walk.catalogue import suspects
 from grimcoil.core.walk.safety import proofs_needed
-from grimcoil.service.handing_over import TOLD, hand_over, leaves_motor, way_back
+from grimcoil.service.handing_over import TOLD, beside, hand_over, leaves_motor, way_back
 from grimcoil.service.jobs import Start, open_bench, start_job
 from grimcoil.service.walks import walked
 from tests.at_plant import plant_at, token_of
@@ -88,3 +88,16 @@ def test_what_can_not_be_handed_over(store, electrician, clock, walker):
 def test_a_job_that_came_from_no_walk_has_no_way_back(store, electrician, clock, walker):
     job = start_job(store, electrician, Start("BW-7", "start-0001", occasion="call-out"), clock())
     assert way_back(store, open_bench(store, job, clock())) == ""
+
+
+def test_a_walk_begins_with_what_an_open_job_of_its_motor_read(store, electrician, clock, walker):
+    walker.changed |= {"winding_resistance.1-2": "OL", "winding_resistance.3-1": "OL"}
+    walker.start(school="box-first")
+    done = walked(store, "BW-7", "hums", "most-telling", [])
+    assert beside(store, done, clock()) is None  # nothing read yet
+    walker.to("insulation.1-2-3.on")
+    other = beside(store, done, clock())
+    assert (other.job_id, other.tokens) == (walker.job, ("job~ohms-motor-lifted~OL~0.2611~OL",))
+    taken = walked(store, "BW-7", "hums", "most-telling", other.tokens)
+    assert beside(store, taken, clock()) is None
+    assert beside(store, walked(store, "", "hums", "most-telling", []), clock()) is None

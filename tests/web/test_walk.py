@@ -5,6 +5,7 @@ import re
 import pytest
 
 from tests.service.conftest import PLATE
+from tests.walker import Walker
 
 HUMS = "/walk?tag=BW-1&s=hums"
 POLE = "&d=amps-start~98~97~0&d=volts-line-side-start~481~479~480&d=drop-poles~0.1~0.1~416"
@@ -153,3 +154,14 @@ def test_a_walk_that_finds_nothing_ends_as_a_one_time_event_that_is_watched(clie
     assert once not in again
     late = client.post("/walk/keep", data=form | {"watch_until": watch, "token": "once-token-2"})
     assert (late.status_code, "a cause" in late.text) == (422, True)
+
+
+def test_readings_of_an_open_job_are_offered_to_the_walk(client, store, electrician, clock):
+    walker = Walker(store, electrician, clock, "BW-9", "three-lead").start(school="box-first")
+    assert "take its readings in" not in client.get("/walk?tag=BW-9&s=hums").text
+    walker.to("insulation.1-2-3.on")
+    page = client.get("/walk?tag=BW-9&s=hums").text
+    there = re.search(r'href="([^"]+)">take its readings in', page)[1].replace("&amp;", "&")
+    taken = client.get(there).text
+    assert "after 1 entry" in " ".join(taken.split()).replace(" entr y", " entry")
+    assert "take its readings in" not in taken

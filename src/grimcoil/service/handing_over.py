@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import datetime
 from urllib.parse import urlencode
 
@@ -12,8 +13,10 @@ from grimcoil.core.people import Action, Actor
 from grimcoil.core.walk.ending import MOTOR
 from grimcoil.core.walk.tell import so_far
 from grimcoil.service.bench import Bench
-from grimcoil.service.jobs import LONGEST_NOTE, Start, keep, start_job
+from grimcoil.service.jobs import LONGEST_NOTE, Start, keep, open_bench, start_job
+from grimcoil.service.registered import motor_named
 from grimcoil.service.walks import ELSEWHERE, SEPARATOR, Walked
+from grimcoil.store import jobs
 from grimcoil.store.engine import Store
 from grimcoil.store.walk_tables import JobWalk
 
@@ -66,6 +69,27 @@ def way_back(store: Store, bench: Bench) -> str:
     if not address or not tokens:
         return address
     return address + "&" + urlencode([("d", token) for token in tokens])
+
+
+@dataclass(frozen=True, slots=True)
+class Beside:
+    """A job that is open on the walk's motor: its number, and what it read that the walk doesn't know yet."""
+
+    job_id: int
+    tokens: tuple[str, ...]
+
+
+def beside(store: Store, done: Walked, now: datetime) -> Beside | None:
+    """The open job whose readings the walk may begin with; nothing without one, or once they are in."""
+    if not done.tag:
+        return None
+    with store() as session:
+        job = jobs.open_of(session, motor_named(session, done.tag).id)
+        number = None if job is None else job.id
+    if number is None:
+        return None
+    new = [token for token in entries_of(open_bench(store, number, now)) if token not in done.tokens]
+    return Beside(number, tuple(new)) if new else None
 
 
 def entries_of(bench: Bench) -> list[str]:

@@ -17,7 +17,7 @@ from grimcoil.core.walk.catalogue import ORDERS, SYMPTOMS
 from grimcoil.core.walk.once import why_not_once
 from grimcoil.exchange.sheets.layout import tag_key
 from grimcoil.service import walks as verbs
-from grimcoil.service.handing_over import hand_over, leaves_motor
+from grimcoil.service.handing_over import beside, hand_over, leaves_motor
 from grimcoil.service.walks import SEPARATOR
 from grimcoil.web.forms.base import Form as OwnForm
 from grimcoil.web.forms.base import Token
@@ -128,7 +128,8 @@ def _page(
 ) -> Response:
     done = verbs.walked(state.store, given.tag, given.symptom, given.order, given.tokens, state.clock().date())
     context = {
-        "place": "walk", "v": WalkView(done, given.order, given.picked), "refusal": refusal, "typed": given.typed,
+        "place": "walk", "v": WalkView(done, given.order, given.picked), "beside": beside(state.store, done, state.clock()),
+        "refusal": refusal, "typed": given.typed,
         "orders": ORDER_WORDS, "symptom": SYMPTOMS[given.symptom], "percent": percent, "causes": list(RootCause),
         "leaves_motor": leaves_motor(done), "own_states": verbs.OWN_STATES,
         "own_open": given.entry.startswith("own"), "refused": refused or {}, "token": str(uuid4()), "end": end,
