@@ -128,8 +128,8 @@ def _page(
 ) -> Response:
     done = verbs.walked(state.store, given.tag, given.symptom, given.order, given.tokens, state.clock().date())
     context = {
-        "place": "walk", "v": WalkView(done, given.order, given.picked), "beside": beside(state.store, done, state.clock()),
-        "refusal": refusal, "typed": given.typed,
+        "place": "walk", "v": WalkView(done, given.order, given.picked),
+        "beside": beside(state.store, done, state.clock()), "refusal": refusal, "typed": given.typed,
         "orders": ORDER_WORDS, "symptom": SYMPTOMS[given.symptom], "percent": percent, "causes": list(RootCause),
         "leaves_motor": leaves_motor(done), "own_states": verbs.OWN_STATES,
         "own_open": given.entry.startswith("own"), "refused": refused or {}, "token": str(uuid4()), "end": end,
