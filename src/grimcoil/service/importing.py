@@ -17,6 +17,7 @@ from grimcoil.core.criteria import Criteria
 from grimcoil.core.errors import AlreadyKept, Unknown
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.readings import Shown, as_text, parse_reading
+from grimcoil.core.tags import checked_tag
 from grimcoil.exchange.jobs import to_record, validated
 from grimcoil.exchange.sheets.figures import Understood, field_of
 from grimcoil.exchange.sheets.layout import tag_key
@@ -146,7 +147,7 @@ def _groups(taken: Sequence[Taken]) -> list[tuple[str, date, list[Taken]]]:
 
 
 def _by_tag_alone(session: Session, actor: Actor, tag: str, first: date, now: datetime) -> None:
-    motor = Motor(tag=tag, serial="", power_text="", created_at=now)
+    motor = Motor(tag=checked_tag(tag), serial="", power_text="", created_at=now)
     register_in(session, actor, Checked(motor, WindingRow(since=first, reason="built"), None, ()))
 
 

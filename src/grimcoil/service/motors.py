@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
@@ -26,6 +25,7 @@ from grimcoil.core.errors import FormRefused, RecordRefusal
 from grimcoil.core.findings import Finding
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.plate import Plate, check_plate, check_spelling, check_system, parse_power
+from grimcoil.core.tags import checked_tag
 from grimcoil.draw.trend import TestDot
 from grimcoil.exchange.motors import winding_of
 from grimcoil.service.completing import awaits_plate, complete
@@ -51,12 +51,6 @@ SISTERS_SHOWN = 8
 REFERENCE_C = FIELD_GENERAL.reference_temperature_c.value
 
 
-def _tag(text: str) -> str:
-    if not re.fullmatch(r"[A-Za-z0-9][A-Za-z0-9._-]{0,39}", text):
-        raise RecordRefusal("", text, "1 to 40 letters, digits, dots and dashes", "BW-114")
-    return text
-
-
 def _power(text: str) -> str:
     parse_power(text, "")
     return text
@@ -75,7 +69,7 @@ class Checked:
 def check_registration(texts: Mapping[str, str], now: datetime) -> Checked:
     """Read a registration form. Raises FormRefused with a sentence per field."""
     f = Fields(texts)
-    tag = f.take("tag", _tag, required=True)
+    tag = f.take("tag", checked_tag, required=True)
     motor, winding = read_plate(f, tag, now)
     position = _position(f)
     if f.refused:

@@ -5,6 +5,29 @@ from __future__ import annotations
 from collections.abc import Sequence
 from urllib.parse import quote, urlencode
 
+from starlette.convertors import StringConvertor, register_url_convertor
+
+SLASH = "~"  # what stands for a tag's slash in an address; no tag has one
+
+
+class TagConvertor(StringConvertor):
+    """A tag in an address: one segment, whatever slashes the tag has."""
+
+    def convert(self, value: str) -> str:
+        """The tag itself."""
+        return value.replace(SLASH, "/")
+
+    def to_string(self, value: str) -> str:
+        """As it stands in an address."""
+        return value.replace("/", SLASH)
+
+
+register_url_convertor("tag", TagConvertor())
+
+
+def _tag(tag: str) -> str:
+    return quote(tag.replace("/", SLASH), safe="")
+
 
 class Urls:
     """Addresses, for routers and templates alike."""
@@ -67,22 +90,22 @@ class Urls:
     @staticmethod
     def motor(tag: str) -> str:
         """A motor's page."""
-        return f"/motors/{quote(tag, safe='')}"
+        return f"/motors/{_tag(tag)}"
 
     @staticmethod
     def record(tag: str) -> str:
         """The form of what is on record beyond the plain plate."""
-        return f"/motors/{quote(tag, safe='')}/record"
+        return f"/motors/{_tag(tag)}/record"
 
     @staticmethod
     def plate(tag: str, verb: str = "") -> str:
         """A motor's plate as the metal shows it; verbs: photo, take-back."""
-        return f"/motors/{quote(tag, safe='')}/plate" + (f"/{verb}" if verb else "")
+        return f"/motors/{_tag(tag)}/plate" + (f"/{verb}" if verb else "")
 
     @staticmethod
     def life(tag: str, verb: str = "") -> str:
         """What happened to a motor; verbs: move, happened, take-back."""
-        return f"/motors/{quote(tag, safe='')}/life" + (f"/{verb}" if verb else "")
+        return f"/motors/{_tag(tag)}/life" + (f"/{verb}" if verb else "")
 
     @staticmethod
     def trend(
@@ -91,27 +114,27 @@ class Urls:
         """Its tests over a span of years, with some of its sisters beside."""
         span = [(name, str(year)) for name, year in (("since", since), ("until", until)) if year is not None]
         query = urlencode([*span, *(("beside", one) for one in beside)])
-        return f"/motors/{quote(tag, safe='')}/trend" + (".csv" if as_csv else "") + (f"?{query}" if query else "")
+        return f"/motors/{_tag(tag)}/trend" + (".csv" if as_csv else "") + (f"?{query}" if query else "")
 
     @staticmethod
     def repair(tag: str) -> str:
         """A motor's repair, stage by stage."""
-        return f"/motors/{quote(tag, safe='')}/repair"
+        return f"/motors/{_tag(tag)}/repair"
 
     @staticmethod
     def money(tag: str, verb: str = "") -> str:
         """Rewind or replace; verb: paper."""
-        return f"/motors/{quote(tag, safe='')}/money" + (f"/{verb}" if verb else "")
+        return f"/motors/{_tag(tag)}/money" + (f"/{verb}" if verb else "")
 
     @staticmethod
     def readings_csv(tag: str) -> str:
         """Every kept reading of a motor's signed jobs as a file."""
-        return f"/motors/{quote(tag, safe='')}/readings.csv"
+        return f"/motors/{_tag(tag)}/readings.csv"
 
     @staticmethod
     def readings_xlsx(tag: str) -> str:
         """The same as a workbook."""
-        return f"/motors/{quote(tag, safe='')}/readings.xlsx"
+        return f"/motors/{_tag(tag)}/readings.xlsx"
 
     @staticmethod
     def calendar(token: str, area: str = "") -> str:
@@ -127,17 +150,17 @@ class Urls:
     def side(tag: str, kind: str = "", notes: str = "") -> str:
         """A motor's side sheets, one of them to be filled in, or the notes of a kind of machine."""
         query = urlencode({key: value for key, value in (("kind", kind), ("notes", notes)) if value})
-        return f"/motors/{quote(tag, safe='')}/side" + (f"?{query}" if query else "")
+        return f"/motors/{_tag(tag)}/side" + (f"?{query}" if query else "")
 
     @staticmethod
     def side_of(tag: str, kind: str) -> str:
         """Where a side sheet goes; `take-back` takes one back."""
-        return f"/motors/{quote(tag, safe='')}/side/{kind}"
+        return f"/motors/{_tag(tag)}/side/{kind}"
 
     @staticmethod
     def history(tag: str, as_pdf: bool = False) -> str:
         """A motor's life and tests on paper."""
-        return f"/motors/{quote(tag, safe='')}/history" + (".pdf" if as_pdf else "")
+        return f"/motors/{_tag(tag)}/history" + (".pdf" if as_pdf else "")
 
     @staticmethod
     def isolation(position_id: int) -> str:
@@ -153,7 +176,7 @@ class Urls:
     def round_stop(tag: str, verb: str = "", **what: str) -> str:
         """A motor's stop on a round; verbs: keep, take-back, on, task. what: area, task."""
         query = urlencode({name: value for name, value in what.items() if value})
-        return f"/motors/{quote(tag, safe='')}/round" + (f"/{verb}" if verb else "") + (f"?{query}" if query else "")
+        return f"/motors/{_tag(tag)}/round" + (f"/{verb}" if verb else "") + (f"?{query}" if query else "")
 
     @staticmethod
     def drying(drying_id: int, verb: str = "") -> str:
@@ -163,7 +186,7 @@ class Urls:
     @staticmethod
     def dry(tag: str) -> str:
         """Begin a drying of a motor."""
-        return f"/motors/{quote(tag, safe='')}/dry"
+        return f"/motors/{_tag(tag)}/dry"
 
     @staticmethod
     def sheet_draft(draft_id: int, verb: str = "") -> str:

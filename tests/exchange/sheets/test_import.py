@@ -12,9 +12,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from grimcoil.core.errors import RecordRefusal
+from grimcoil.core.tags import is_tag
 from grimcoil.exchange.sheets.days import read_day
 from grimcoil.exchange.sheets.grid import read_book
-from grimcoil.exchange.sheets.layout import is_tag, is_total, tag_key
+from grimcoil.exchange.sheets.layout import is_total, tag_key
 from grimcoil.exchange.sheets.mapping import read_map
 from grimcoil.exchange.sheets.propose import propose
 from grimcoil.exchange.sheets.taken import Register
@@ -448,3 +449,31 @@ def test_more_columns_than_a_workbook_has_are_refused_with_their_row():
         read_book(b"a;b\n" + b"1;" * 20_000 + b"\n", "wide.csv")
     assert refused.value.where == "row 2"
     assert "16384 columns" in str(refused.value)
+
+
+@pytest.mark.parametrize("tag", ["new", "Views", "BW\u200b-1"])
+def test_tags_that_have_no_page_or_hide_something_are_refused_with_their_cell(tag):
+    told = read(row(f"{tag},2024-03-14,520,"))
+    assert [one["cell"] for one in told["refused"]] == ["A2"]
+    assert told["new_motors"] == []
+    assert "\u200b" not in told["refused"][0]["found"]
+
+
+@pytest.mark.parametrize(("tag", "other", "apart"), [("BÜ-7", "BU-7", False), ("XX-9O2", "XX-902", True)])
+def test_a_tag_that_looks_like_another_is_asked_once_for_all_its_rows(tag, other, apart):
+    rows = row(f"{other},2024-03-14,520,", f"{tag},2024-03-15,530,", f"{tag},2024-03-16,540,")
+    told = read(rows)
+    (asked,) = told["asked"]
+    assert (asked["cell"], asked["found"], asked["choices"][0]) == ("A3", tag, other)
+    assert (tag in asked["choices"]) == apart
+    assert {one["tag"] for one in told["understood"]} == {other}
+    for answer in (other, tag)[: 1 + apart]:
+        told = read(rows, answers={"A3": answer})
+        assert told["asked"] == []
+        assert [one["tag"] for one in told["understood"] if one["date"] > "2024-03-14"] == [answer] * 2
+
+
+def test_a_hidden_character_in_a_cell_is_shown_and_refused():
+    told = read(row("BW-1,2024-03-14,52\u200b0,"))
+    (refused,) = told["refused"]
+    assert (refused["cell"], refused["found"]) == ("C2", "52[U+200B]0")

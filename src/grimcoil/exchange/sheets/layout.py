@@ -8,13 +8,11 @@ from functools import lru_cache
 
 from grimcoil.exchange.sheets.grid import Tab, letter
 
-TAG = re.compile(r"[^\W_][\w./ -]{0,39}")
 NOTHING = frozenset({"", "-", "–", "—", "n/a", "na", "n.a."})
 TOTAL = re.compile(
     r"(?:.*\s)?(?:total|totals|sum|mean|average|avg|minimum|maximum|min|max|summe|mittel|mittelwert|σ|∑)(?:[\s:.].*)?",
     re.IGNORECASE | re.DOTALL,
 )
-ACCEPTED_TAG = "a letter or digit, then letters, digits, - _ . / and blanks, 40 at most"
 
 
 def column_names(tab: Tab, headings: Sequence[int]) -> dict[int, str]:
@@ -50,11 +48,6 @@ def tag_key(tag: str) -> str:
         if not (before.isdigit() != after.isdigit() and before and after):
             out.append(sign)
     return "".join(out)
-
-
-def is_tag(text: str) -> bool:
-    """Whether a motor can be called so."""
-    return TAG.fullmatch(text) is not None
 
 
 def is_total(text: str) -> bool:

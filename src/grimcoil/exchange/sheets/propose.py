@@ -7,9 +7,10 @@ from collections.abc import Sequence
 from datetime import date
 from typing import Any
 
+from grimcoil.core.tags import is_tag
 from grimcoil.exchange.sheets.days import read_day, slashed_ways
 from grimcoil.exchange.sheets.grid import Book, Tab, address, rows_of
-from grimcoil.exchange.sheets.layout import NOTHING, column_names, is_tag, is_total
+from grimcoil.exchange.sheets.layout import NOTHING, column_names, is_total
 from grimcoil.exchange.sheets.mapping import FORMAT, UNITS
 
 LOOKED_AT = 400  # rows of a tab

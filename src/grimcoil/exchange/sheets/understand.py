@@ -9,15 +9,18 @@ from datetime import date
 from typing import Any
 
 from grimcoil.core.errors import RecordRefusal
+from grimcoil.core.lines import hides, shown_as_such
+from grimcoil.core.tags import checked_tag, looks_like, without_accents
 from grimcoil.exchange.sheets.days import ACCEPTED, Day, read_day
 from grimcoil.exchange.sheets.figures import SEVERAL, Outcome, Question, Refused, Understood, pieces, read_cell
 from grimcoil.exchange.sheets.grid import Book, Cell, Tab, rows_of
-from grimcoil.exchange.sheets.layout import ACCEPTED_TAG, NOTHING, column_names, is_tag, tag_key
+from grimcoil.exchange.sheets.layout import NOTHING, column_names, tag_key
 from grimcoil.exchange.sheets.mapped import MappedTab
 from grimcoil.exchange.sheets.mapping import CONDITIONS, READINGS, Column, Part, SheetMap, merged_map
 from grimcoil.exchange.sheets.taken import Import, Place, Register, Taken
 
 LEAVE_OUT = "leave out"
+LINE_ENDS = str.maketrans("\t\r\n", "   ")
 FAR, FARTHER = 700.0, 1400.0  # a bare figure so many times its neighbours is in another unit
 _Doubts = dict[Taken, tuple[str, tuple[str, ...]]]
 
@@ -39,6 +42,8 @@ class _Reader:
         self.out = Import()
         self.spelled = {tag_key(tag): tag for tag in known.tags}
         self.registered = frozenset(self.spelled)
+        self.looks = {looks_like(key): tag for key, tag in self.spelled.items()}
+        self.alike: dict[str, str | None] = {}
         self.candidates: list[Taken] = []
 
     def tabs(self) -> list[Tab]:
@@ -128,22 +133,44 @@ class _Reader:
         """The motor of a row; None where it is asked or refused."""
         column = sheet.column_of("tag")
         if column is None:
-            return self._spelled(sheet.tab_tag()) if sheet.tab_tag() else None
+            return self._meant(sheet.place(number, 0), sheet.tab_tag()) if sheet.tab_tag() else None
         place = sheet.place(number, column)
-        text = self._answered(place) or sheet.inherited(number, column)
-        if text == LEAVE_OUT:
+        answer, text = self._answered(place), sheet.inherited(number, column)
+        if answer == LEAVE_OUT:
+            if tag_key(text) not in self.spelled:  # a motor that was asked about, and not this row alone
+                self.alike[" ".join(text.split())] = None
             return None
-        if not text:
+        if not text and not answer:
             if needed:
                 self._ask(place, None, None, "", "which motor?", (LEAVE_OUT,))
             return None
-        if not is_tag(text):
-            self._refuse(place, text, ACCEPTED_TAG)
-            return None
-        return self._spelled(text)
+        return self._meant(place, text)
 
-    def _spelled(self, text: str) -> str:
-        return self.spelled.setdefault(tag_key(text), " ".join(text.split()))
+    def _meant(self, place: Place, text: str) -> str | None:
+        """The motor that is called so. One that looks like another is asked, once for all its rows; None until then."""
+        written, answer = " ".join(text.split()), self._answered(place)
+        if written in self.alike and not answer:
+            return self.alike[written]
+        try:
+            tag = checked_tag(" ".join((answer or written).split()))
+        except RecordRefusal as refusal:
+            self._refuse(place, refusal.found, refusal.accepted)
+            return None
+        key = tag_key(tag)
+        other = self.looks.get(looks_like(key))
+        if answer or key in self.spelled or other is None:
+            if answer and written:
+                self.alike[written] = self._spelled(tag)
+            return self._spelled(tag)
+        self.alike[written] = None
+        # The register holds no two whose letters differ by an accent alone.
+        apart = without_accents(key) != without_accents(tag_key(other))
+        self._ask(place, None, None, text, f"is it {other}?", (other, *([tag] if apart else ()), LEAVE_OUT))
+        return None
+
+    def _spelled(self, tag: str) -> str:
+        self.looks.setdefault(looks_like(tag_key(tag)), tag)
+        return self.spelled.setdefault(tag_key(tag), tag)
 
     def _day(self, sheet: MappedTab, number: int, needed: bool) -> date | None:
         """The day of a row; None where it is asked or refused."""
@@ -179,18 +206,25 @@ class _Reader:
     def _refuse(self, place: Place, found: str, accepted: str) -> None:
         self.out.refused.append(place.document() | {"found": found, "accepted": accepted})
 
+    def _hides(self, place: Place, cell: Cell) -> bool:
+        """Whether something in it can't be seen; it is refused, written out."""
+        if not any(hides(sign) for sign in cell.text.translate(LINE_ENDS)):
+            return False
+        self._refuse(place, shown_as_such(cell.text), "text in which every character can be seen")
+        return True
+
     def _cell(self, sheet: MappedTab, number: int, column: int, row_tag: str | None, row_day: date | None) -> None:
         one, place = sheet.mapped[column], sheet.place(number, column)
-        tag = self._spelled(one.tag) if one.tag else row_tag
+        tag = self._meant(place, one.tag) if one.tag else row_tag
         on = self._column_day(one, sheet, row_day, place) if tag is not None else None
         if tag is None or on is None:
             return  # the row waits for its motor and its day
         cell = sheet.tab.cell(number, column)
         answer = self._answered(place)
-        if answer == LEAVE_OUT:
-            return
         if answer is not None:
             cell = Cell(answer)
+        if answer == LEAVE_OUT or self._hides(place, cell):
+            return
         if one.as_ == "note":
             self.candidates.append(Taken(place, None, tag, on, one, cell.text, None))
             return

@@ -157,7 +157,7 @@ def add(state: State, actor: TokenActor, body: MotorBody) -> Added:
     return Added(tag=register_file(state.store, actor, body.motor, body.position, state.clock()))
 
 
-@router.get("/motors/{tag}", responses=may_answer(404, 422))
+@router.get("/motors/{tag:tag}", responses=may_answer(404, 422))
 def motor(state: State, actor: TokenActor, tag: Tag) -> dict[str, Any]:
     """A motor with its signed jobs, oldest first; figures in MΩ, Ω and percent. Scope: read."""
     actor.need(Action.READ)

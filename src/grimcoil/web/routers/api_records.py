@@ -122,14 +122,14 @@ def sheet_pdf(request: Request, state: State, actor: TokenActor, job_id: JobId) 
     return paper.answer(made, f"job-{job_id}", photos_of(state, made))
 
 
-@router.get("/motors/{tag}/history.pdf", response_class=Pdf, responses=may_answer(404, 422))
+@router.get("/motors/{tag:tag}/history.pdf", response_class=Pdf, responses=may_answer(404, 422))
 def history_pdf(request: Request, state: State, actor: TokenActor, tag: Tag) -> Response:
     """A motor's life and tests as PDF/UA. Scope: read."""
     actor.need(Action.READ)
     return paper.answer(history_paper(request, state, tag), f"{tag}-history")
 
 
-@router.get("/motors/{tag}/money.pdf", response_class=Pdf, responses=may_answer(404, 422))
+@router.get("/motors/{tag:tag}/money.pdf", response_class=Pdf, responses=may_answer(404, 422))
 def money_pdf(
     request: Request, state: State, actor: TokenActor, tag: Tag, given: Annotated[MoneyQuery, Query()]
 ) -> Response:  # fmt: skip
@@ -151,7 +151,7 @@ def outage_pdf(
     return paper.answer(outage_page(request, state, actor, days, area), "outage-list")
 
 
-@router.get("/motors/{tag}/readings", responses=may_answer(404, 422))
+@router.get("/motors/{tag:tag}/readings", responses=may_answer(404, 422))
 def readings(
     state: State,
     actor: TokenActor,

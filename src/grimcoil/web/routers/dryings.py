@@ -33,7 +33,7 @@ def listed(request: Request, state: State) -> Response:
     return state.templates.TemplateResponse(request, "dryings/list.html", context)
 
 
-@router.get("/motors/{tag}/dry")
+@router.get("/motors/{tag:tag}/dry")
 def asked(request: Request, state: State, tag: str, job: JobNumber = "") -> Response:
     """What a drying begins with."""
     return _beginning(request, state, tag, EMPTY | {"job": job}, {}, None)
@@ -51,7 +51,7 @@ def _beginning(
     return state.templates.TemplateResponse(request, "dryings/begin.html", context, status_code=status)
 
 
-@router.post("/motors/{tag}/dry")
+@router.post("/motors/{tag:tag}/dry")
 def begin(request: Request, state: State, me: Me, tag: str, form: Annotated[BeginForm, Form()]) -> Response:
     """Begin it."""
     texts = form.model_dump(exclude={"csrf"})

@@ -39,13 +39,13 @@ def _page(
     return state.templates.TemplateResponse(request, "motors/life.html", context, status_code=status)
 
 
-@router.get("/motors/{tag}/life")
+@router.get("/motors/{tag:tag}/life")
 def life(request: Request, state: State, tag: str) -> Response:
     """What happened, and what may be entered."""
     return _page(request, state, tag, {}, {})
 
 
-@router.post("/motors/{tag}/life/move")
+@router.post("/motors/{tag:tag}/life/move")
 def move(request: Request, state: State, me: Me, tag: str, form: Annotated[MoveForm, Form()]) -> Response:
     """To another position or the store."""
     texts = form.model_dump(exclude={"csrf"})
@@ -56,7 +56,7 @@ def move(request: Request, state: State, me: Me, tag: str, form: Annotated[MoveF
     return RedirectResponse(Urls.life(tag), 303)
 
 
-@router.post("/motors/{tag}/life/happened")
+@router.post("/motors/{tag:tag}/life/happened")
 def happened(request: Request, state: State, me: Me, tag: str, form: Annotated[HappenedForm, Form()]) -> Response:
     """Rewound, dried, cleaned, repaired."""
     texts = form.model_dump(exclude={"csrf"})
@@ -67,7 +67,7 @@ def happened(request: Request, state: State, me: Me, tag: str, form: Annotated[H
     return RedirectResponse(Urls.life(tag), 303)
 
 
-@router.post("/motors/{tag}/life/take-back")
+@router.post("/motors/{tag:tag}/life/take-back")
 def take_back(request: Request, state: State, me: Me, tag: str, form: Annotated[TakeBackForm, Form()]) -> Response:
     """What was entered goes again."""
     try:

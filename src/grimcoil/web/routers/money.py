@@ -22,25 +22,25 @@ router = APIRouter()
 Asked = Annotated[MoneyQuery, Query()]
 
 
-@router.get("/motors/{tag}/money")
+@router.get("/motors/{tag:tag}/money")
 def money(request: Request, state: State, tag: str, given: Asked) -> Response:
     """The form, and the answer as soon as there are prices."""
     return money_page(request, state, tag, given.texts(), "motors/money.html")
 
 
-@router.get("/motors/{tag}/money/paper")
+@router.get("/motors/{tag:tag}/money/paper")
 def paper(request: Request, state: State, tag: str, given: Asked) -> Response:
     """One page in plain words for the one who pays."""
     return money_page(request, state, tag, given.texts(), "motors/money_paper.html")
 
 
-@router.get("/motors/{tag}/money/paper.pdf")
+@router.get("/motors/{tag:tag}/money/paper.pdf")
 def paper_pdf(request: Request, state: State, tag: str, given: Asked) -> Response:
     """The same as PDF."""
     return as_paper(paper(request, state, tag, given), f"{tag}-rewind-or-replace")
 
 
-@router.post("/motors/{tag}/money")
+@router.post("/motors/{tag:tag}/money")
 def keep(request: Request, state: State, me: Me, tag: str, form: Annotated[KeepMoneyForm, Form()]) -> Response:
     """Keep the case as it stands."""
     texts = form.texts()

@@ -146,14 +146,14 @@ def _record_page(
     return state.templates.TemplateResponse(request, "motors/record.html", context, status_code=422 if refused else 200)
 
 
-@router.get("/motors/{tag}/record")
+@router.get("/motors/{tag:tag}/record")
 def record(request: Request, state: State, tag: str) -> Response:
     """What is on record beyond the plain plate, to be filled in."""
     kept = details(state.store, tag)
     return _record_page(request, state, kept, kept.texts, {})
 
 
-@router.post("/motors/{tag}/record")
+@router.post("/motors/{tag:tag}/record")
 def keep_record(request: Request, state: State, me: Me, tag: str, form: Annotated[RecordForm, Form()]) -> Response:
     """Keep it; what can't be used is shown back beside what was typed."""
     try:
@@ -163,7 +163,7 @@ def keep_record(request: Request, state: State, me: Me, tag: str, form: Annotate
     return RedirectResponse(Urls.motor(tag), 303)
 
 
-@router.get("/motors/{tag}")
+@router.get("/motors/{tag:tag}")
 def motor(
     request: Request,
     state: State,
@@ -230,26 +230,26 @@ def every_reading_jsonl(state: State) -> Response:
     return StreamingResponse(lines, media_type="application/x-ndjson; charset=utf-8", headers=headers)
 
 
-@router.get("/motors/{tag}/history")
+@router.get("/motors/{tag:tag}/history")
 def history(request: Request, state: State, tag: str) -> Response:
     """Its life and its tests on paper."""
     return history_paper(request, state, tag)
 
 
-@router.get("/motors/{tag}/history.pdf")
+@router.get("/motors/{tag:tag}/history.pdf")
 def history_pdf(request: Request, state: State, tag: str) -> Response:
     """The same as PDF."""
     return as_paper(history_paper(request, state, tag), f"{tag}-history")
 
 
-@router.get("/motors/{tag}/readings.xlsx")
+@router.get("/motors/{tag:tag}/readings.xlsx")
 def readings_xlsx(state: State, tag: str) -> Response:
     """Every kept reading of the motor as a workbook."""
     rows = (reading_row(tag, row) for row in verbs.every_reading(state.store, tag))
     return _workbook("readings", as_xlsx("Readings", READINGS, rows))
 
 
-@router.get("/motors/{tag}/readings.csv")
+@router.get("/motors/{tag:tag}/readings.csv")
 def readings(state: State, tag: str) -> Response:
     """Every kept reading of the motor as a file."""
     lines = reading_lines((tag, row) for row in verbs.every_reading(state.store, tag))

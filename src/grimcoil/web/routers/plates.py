@@ -35,7 +35,7 @@ def _texts(me: Me, form: PlateForm) -> dict[str, str]:
     return texts | {"power": me.units.rating(texts.get("power", ""))}
 
 
-@router.get("/motors/{tag}/plate")
+@router.get("/motors/{tag:tag}/plate")
 def plate(request: Request, state: State, tag: str) -> Response:
     """As on record."""
     return _page(request, state, tag, {}, {})
@@ -60,7 +60,7 @@ def _page(
     return state.templates.TemplateResponse(request, "motors/plate.html", context, status_code=status)
 
 
-@router.post("/motors/{tag}/plate")
+@router.post("/motors/{tag:tag}/plate")
 def change(request: Request, state: State, me: Me, tag: str, form: Annotated[PlateForm, Form()]) -> Response:
     """Put what the metal really shows on record."""
     try:
@@ -70,7 +70,7 @@ def change(request: Request, state: State, me: Me, tag: str, form: Annotated[Pla
     return RedirectResponse(Urls.plate(tag), 303)
 
 
-@router.post("/motors/{tag}/plate/photo")
+@router.post("/motors/{tag:tag}/plate/photo")
 def photograph(
     request: Request,
     state: State,
@@ -90,7 +90,7 @@ def photograph(
     return RedirectResponse(Urls.plate(tag), 303)
 
 
-@router.post("/motors/{tag}/plate/take-back")
+@router.post("/motors/{tag:tag}/plate/take-back")
 def take_back(state: State, me: Me, tag: str, form: Annotated[IdForm, Form()]) -> Response:
     """Mark a photo as taken back."""
     verbs.take_plate_photo_back(state.store, me.actor, tag, form.id, state.clock())

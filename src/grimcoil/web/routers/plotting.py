@@ -22,7 +22,7 @@ def _view(state: AppState, tag: str, years: tuple[int | None, int | None], besid
     return trend_view(state.store, tag, years, beside, state.clock().date())
 
 
-@router.get("/motors/{tag}/trend")
+@router.get("/motors/{tag:tag}/trend")
 def trend(
     request: Request, state: State, tag: str, since: Year = None, until: Year = None, beside: Tags = ()
 ) -> Response:
@@ -45,7 +45,7 @@ def _spans(view: TrendView, year: int) -> list[tuple[str, int | None]]:
     return [("Whole life", None), *((f"{n} years", year - n + 1) for n in (10, 5, 2) if year - n + 1 > begun)]
 
 
-@router.get("/motors/{tag}/trend.csv")
+@router.get("/motors/{tag:tag}/trend.csv")
 def trend_csv(state: State, tag: str, since: Year = None, until: Year = None) -> Response:
     """The tests that are plotted, unrounded; an open end is empty."""
     view = _view(state, tag, (since, until), [])

@@ -19,7 +19,7 @@ router = APIRouter()
 WORDS = {"": "Nothing is ordered", "ordered": "Ordered", "away": "Away at the repairer", "back": "Back"}
 
 
-@router.get("/motors/{tag}/repair")
+@router.get("/motors/{tag:tag}/repair")
 def repair(request: Request, state: State, tag: str) -> Response:
     """Where it stands, and the next stage."""
     day = state.clock().date().isoformat()
@@ -42,7 +42,7 @@ def _page(request: Request, state: AppState, tag: str, form: RepairForm, refused
     return state.templates.TemplateResponse(request, "motors/repair.html", context, status_code=status)
 
 
-@router.post("/motors/{tag}/repair")
+@router.post("/motors/{tag:tag}/repair")
 def go_on(request: Request, state: State, me: Me, tag: str, form: Annotated[RepairForm, Form()]) -> Response:
     """The next stage, once."""
     texts = form.model_dump(exclude={"csrf"})

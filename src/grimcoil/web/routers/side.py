@@ -22,7 +22,7 @@ from grimcoil.web.views.side import SHEETS, WORDS, figures_of
 router = APIRouter()
 
 
-@router.get("/motors/{tag}/side")
+@router.get("/motors/{tag:tag}/side")
 def listed(request: Request, state: State, tag: str, kind: str = "", notes: str = "") -> Response:
     """The sheets that were kept, and the one that is asked for."""
     if kind and kind not in SHEETS:
@@ -32,14 +32,14 @@ def listed(request: Request, state: State, tag: str, kind: str = "", notes: str 
     return _page(request, state, tag, kind, notes=notes)
 
 
-@router.post("/motors/{tag}/side/take-back")
+@router.post("/motors/{tag:tag}/side/take-back")
 def take_back(state: State, me: Me, tag: str, form: Annotated[IdForm, Form()]) -> Response:
     """What was kept goes again."""
     verbs.take_back_side(state.store, me.actor, tag, form.id, state.clock())
     return RedirectResponse(Urls.side(tag), 303)
 
 
-@router.post("/motors/{tag}/side/{kind}")
+@router.post("/motors/{tag:tag}/side/{kind}")
 def sheet(request: Request, state: State, me: Me, tag: str, kind: str, form: Annotated[SideForm, Form()]) -> Response:
     """Judge what was typed, or keep it."""
     texts = form.texts()
