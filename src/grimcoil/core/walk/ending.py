@@ -88,8 +88,8 @@ def end_of(standings: Sequence[Standing], left: Left) -> End | None:
     alone = by_name[top] > SURE or (together > SURE and by_name[top] > MOSTLY)
     if not alone and not (together > SURE and _no_more(left.ranked)) and not exhausted:
         return None
-    if left.ranked and not any(one.pointed for one in standings if one.suspect.name == top):
-        return None  # what is only left over isn't found: something is asked that would show it
+    if not any(one.pointed for one in standings if one.suspect.name == top):
+        return None  # what is only left over isn't found
     if top in CONSEQUENCES and left.held_back:
         return None
     mine = sorted((one for one in standings if one.suspect.name == top), key=lambda one: -one.belief)

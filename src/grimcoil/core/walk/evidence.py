@@ -231,6 +231,7 @@ def _either(yes: np.ndarray, trial: Trial, answer: str) -> Array:
 OF_COMPLAINT = {
     "hums": "hums", "trips-later": "trips-later", "trips-at-once": "trips-at-once", "blows-fuse": "blows",
     "earth-leakage": "trips-at-once", "slow-weak": "slow", "runs-backwards": "backwards", "dead-silent": "nothing",
+    "runs-hot": "runs", "noisy": "runs", "runs-on": "runs",
 }  # fmt: skip
 AS_USUAL, AS_COMPLAINED = 0.65, 0.25  # of starts that go as a suspect usually makes them, as its complaints have it
 
