@@ -78,6 +78,7 @@ VERBS = {
     Action.START_JOB: lambda s: start_job(s.store, s.actor, Start("BW-2", "token-new-1"), s.clock()),
     Action.KEEP_ENTRY: lambda s: keep(s.store, s.job, "line_current.L1", "17.2", s.actor, "token-new-2", s.clock()),
     Action.TAKE_BACK: lambda s: take_back(s.store, s.job, 1, s.actor, s.clock()),
+    Action.TAKE_BACK_OTHERS: lambda s: s.actor.need_take_back("N. Other", NOW, s.clock(), "wrong motor"),
     Action.OVERRULE: lambda s: overrule(s.store, s.job, "decision", "no", s.actor, "token-new-3", s.clock()),
     Action.DECIDE: lambda s: decide(s.store, s.job, "return", "", s.actor, s.clock()),
     Action.SIGN: lambda s: sign(s.store, s.job, s.actor, SECRET, s.clock()),

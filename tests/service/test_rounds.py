@@ -236,3 +236,34 @@ def test_areas_come_in_the_order_they_are_walked(store, electrician, clock, on_r
     with store.begin() as session:
         session.query(Site).one().areas = ["Nowhere", "Yard"]
     assert [one.area for one in verbs.rounds(store, clock().date() + timedelta(days=400)).areas] == ["Yard"]
+
+
+def test_someone_elses_entry_goes_by_an_electrician_with_a_reason_alone(store, electrician, clock, keep):
+    keep("frame temperature", text="46", loaded=True)
+    (said,) = verbs.stop(store, "BW-1", clock().date()).said
+    clock.pass_(28 * 86400)
+    apprentice = add_person(store, Role.APPRENTICE, "A. Prentice", electrician)
+    with pytest.raises(Forbidden):
+        verbs.take_back(store, apprentice, "BW-1", said.line.id, clock(), "it looks wrong")
+    other = add_person(store, Role.ELECTRICIAN, "O. Ther")
+    with pytest.raises(FormRefused, match=r"A\. Tester kept it"):
+        verbs.take_back(store, other, "BW-1", said.line.id, clock(), "  ")
+    assert verbs.stop(store, "BW-1", clock().date()).said[0].line.taken_back_at is None
+    verbs.take_back(store, other, "BW-1", said.line.id, clock(), "read on BW-2")
+    line = verbs.stop(store, "BW-1", clock().date()).said[0].line
+    assert (line.taken_back_by, line.taken_back_why) == ("O. Ther", "read on BW-2")
+
+
+@pytest.mark.parametrize(("after_s", "may"), [(86400, True), (86401, False)])
+def test_an_apprentice_takes_back_what_is_his_own_within_a_day(store, electrician, clock, on_round, after_s, may):
+    apprentice = add_person(store, Role.APPRENTICE, "A. Prentice", electrician)
+    verbs.keep(store, apprentice, "BW-1", RoundKept("listen", "done", "", ""), "token-own-1", clock())
+    (said,) = verbs.stop(store, "BW-1", clock().date()).said
+    clock.pass_(after_s)
+    if may:
+        verbs.take_back(store, apprentice, "BW-1", said.line.id, clock())
+    else:
+        with pytest.raises(Forbidden):
+            verbs.take_back(store, apprentice, "BW-1", said.line.id, clock())
+    gone = verbs.stop(store, "BW-1", clock().date()).said[0].line.taken_back_at is not None
+    assert gone == may

@@ -5,9 +5,11 @@ import re
 import pytest
 from fastapi.testclient import TestClient
 from pydantic import SecretStr
+from sqlalchemy import func, select
 
 from grimcoil.core.people import MAY, Action, Role
 from grimcoil.settings import Settings
+from grimcoil.store.round_tables import RoundEntry
 from grimcoil.web.app import create_app, whole_description
 from tests.service.conftest import PLATE
 from tests.service.test_people import count_rows
@@ -247,6 +249,7 @@ ASKED = {
     Action.START_JOB: ("/jobs/start", {"tag": "BW-1", "token": "start-token-9"}),
     Action.KEEP_ENTRY: ("{job}/keep", {"place": "isolate.tag", "text": "BW-1", "token": "keep-token-9"}),
     Action.TAKE_BACK: ("{job}/take-back", {"seq": "1"}),
+    Action.TAKE_BACK_OTHERS: ("/motors/BW-1/round/take-back", {"id": "1", "reason": "wrong motor"}),
     Action.OVERRULE: ("{job}/overrule", {"key": "as_found", "reason": "because so", "token": "over-token-9"}),
     Action.DECIDE: ("{job}/decide", {"action": "return"}),
     Action.SIGN: ("{job}/sign", {"secret": SECRET}),
@@ -267,6 +270,12 @@ def test_every_change_by_every_role_over_http(store, sign_in, electrician, role)
     job = sign_in(electrician)
     job.post("/motors/new", data=PLATE)
     place = job.post("/jobs/start", data={"tag": "BW-1", "token": "start-token-1"}).headers["location"]
+    job.post("/motors/BW-1/round/on")
+    listened = {"task": "listen", "outcome": "done", "token": "round-token-1"}
+    assert job.post("/motors/BW-1/round/keep", data=listened).status_code == 303
+    with store() as session:
+        kept = session.scalar(select(func.max(RoundEntry.id)))
+    ASKED[Action.TAKE_BACK_OTHERS][1]["id"] = str(kept)
     someone = sign_in(add_person(store, role, "R. Ole", electrician))
     for action, (path, form) in ASKED.items():
         for headers in ({}, {"hx-request": "true"}):

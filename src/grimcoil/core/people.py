@@ -10,10 +10,11 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import datetime, timedelta
 from enum import StrEnum
 from itertools import pairwise
 
-from grimcoil.core.errors import Forbidden, RecordRefusal
+from grimcoil.core.errors import Forbidden, FormRefused, RecordRefusal
 
 
 class Role(StrEnum):
@@ -35,6 +36,7 @@ class Action(StrEnum):
     START_JOB = "start a job"
     KEEP_ENTRY = "keep a reading"
     TAKE_BACK = "take a reading back"
+    TAKE_BACK_OTHERS = "take back what someone else kept, or what is older than a day"
     OVERRULE = "skip a step or pass a stop"
     DECIDE = "decide"
     SIGN = "sign"
@@ -50,6 +52,8 @@ class Action(StrEnum):
     TAKE_ARCHIVE = "take the works' archive"
 
 
+OWN_WITHIN = timedelta(days=1)
+LONGEST_WHY = 200
 _MEASURES = {Action.START_JOB, Action.KEEP_ENTRY, Action.TAKE_BACK, Action.MARK_LEADS}
 _READS = {Action.READ, Action.READ_DUE, Action.READ_TRAIL, Action.KEEP_TOKENS}
 MAY: Mapping[Role, frozenset[Action]] = {
@@ -113,6 +117,24 @@ class Actor:
         if action not in MAY[self.role]:
             return False
         return self.scopes is None or any(action in BY_SCOPE[scope] for scope in self.scopes)
+
+    def kept(self, who: str) -> bool:
+        """Whether `who` of a record is this person, as an apprentice under whomever."""
+        return who.partition(" (")[0] == self.name
+
+    def need_take_back(self, who: str, at: datetime, now: datetime, reason: str) -> str:
+        """Why this may go, one line: one's own within a day without a word, later and someone else's as the roles say.
+
+        Raises Forbidden, FormRefused where someone else's goes without a reason.
+        """
+        self.need(Action.TAKE_BACK)
+        why = " ".join(reason.split())[:LONGEST_WHY]
+        if self.kept(who) and (now - at <= OWN_WITHIN or self.may(Action.TAKE_BACK_OTHERS)):
+            return why
+        self.need(Action.TAKE_BACK_OTHERS)
+        if not why:
+            raise FormRefused({"reason": f"{who} kept it on {at:%d %b %Y}: say in a sentence why it goes."})
+        return why
 
     def need(self, action: Action) -> None:
         """Raise Forbidden where this person may not."""

@@ -179,8 +179,8 @@ def keep_plate_photo(store: Store, actor: Actor, tag: str, raw: bytes, note: str
         return
 
 
-def take_plate_photo_back(store: Store, actor: Actor, tag: str, photo_id: int, now: datetime) -> None:
-    """Mark a photo as taken back; it stays on record. Twice is once. Raises Forbidden, Unknown."""
+def take_plate_photo_back(store: Store, actor: Actor, tag: str, photo_id: int, now: datetime, reason: str = "") -> None:
+    """Mark a photo as taken back; it stays on record. Twice is once. Raises Forbidden, Unknown, FormRefused."""
     actor.need(Action.TAKE_BACK)
     with store.begin() as session:
         motor = motor_named(session, tag)
@@ -188,5 +188,7 @@ def take_plate_photo_back(store: Store, actor: Actor, tag: str, photo_id: int, n
         if row is None or row.motor_id != motor.id:
             raise Unknown("photo", str(photo_id), "a photo of this plate")
         if row.taken_back_at is None:
+            why = actor.need_take_back(row.who, row.at, now, reason)
             row.taken_back_at, row.taken_back_by = now, actor.who
-            trail.write(session, actor, "photo taken back", now, motor.id, detail=row.note)
+            told = ": ".join(part for part in (row.note, why) if part)
+            trail.write(session, actor, "photo taken back", now, motor.id, detail=told)

@@ -290,8 +290,11 @@ def _checked(given: RoundKept, now: datetime) -> tuple[float | None, str]:
     return reading.amount.value, words
 
 
-def take_back(store: Store, actor: Actor, tag: str, entry_id: int, now: datetime) -> None:
-    """What was kept goes again, and its task is due as it was; only the task's newest. Raises Forbidden, Unknown."""
+def take_back(store: Store, actor: Actor, tag: str, entry_id: int, now: datetime, reason: str = "") -> None:
+    """What was kept goes again, and its task is due as it was; only the task's newest.
+
+    Raises Forbidden, Unknown, FormRefused where someone else's goes without a reason.
+    """
     actor.need(Action.TAKE_BACK)
     with store.begin() as session:
         motor = motor_named(session, tag)
@@ -300,8 +303,10 @@ def take_back(store: Store, actor: Actor, tag: str, entry_id: int, now: datetime
             raise Unknown("entry", str(entry_id), f"what was kept at {motor.tag}")
         if entry.taken_back_at is not None:
             return
+        why = actor.need_take_back(entry.who, entry.kept_at, now, reason)
         row = rows.task_row(session, motor.id, entry.task) if entry.outcome != "observed" else None
         if row is not None and row.next_on is not None and rows.last_of_task(session, motor.id, entry.task) == entry.id:
             row.next_on = entry.was_next
-        entry.taken_back_at, entry.taken_back_by = now, actor.who
-        trail.write(session, actor, "round taken back", now, motor.id, detail=entry.task)
+        entry.taken_back_at, entry.taken_back_by, entry.taken_back_why = now, actor.who, why or None
+        told = ": ".join(part for part in (entry.task, why) if part)
+        trail.write(session, actor, "round taken back", now, motor.id, detail=told)

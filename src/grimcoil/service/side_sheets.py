@@ -126,8 +126,8 @@ def keep_side(
         return
 
 
-def take_back_side(store: Store, actor: Actor, tag: str, number: int, now: datetime) -> None:
-    """Mark a sheet as taken back, once. Raises Forbidden, Unknown."""
+def take_back_side(store: Store, actor: Actor, tag: str, number: int, now: datetime, reason: str = "") -> None:
+    """Mark a sheet as taken back, once. Raises Forbidden, Unknown, FormRefused."""
     actor.need(Action.TAKE_BACK)
     with store.begin() as session:
         motor = motor_named(session, tag)
@@ -136,5 +136,7 @@ def take_back_side(store: Store, actor: Actor, tag: str, number: int, now: datet
         if found is None:
             raise Unknown("side sheet", str(number), f"a side sheet of {motor.tag}")
         if found.taken_back_at is None:
+            why = actor.need_take_back(found.who, found.at, now, reason)
             found.taken_back_at, found.taken_back_by = now, actor.who
-            trail.write(session, actor, "side sheet taken back", now, motor.id, detail=found.kind.replace("_", " "))
+            told = ": ".join(part for part in (found.kind.replace("_", " "), why) if part)
+            trail.write(session, actor, "side sheet taken back", now, motor.id, detail=told)

@@ -72,3 +72,4 @@ class RoundEntry(Base):
     was_next: Mapped[date | None] = mapped_column(Date)
     taken_back_at: Mapped[datetime | None] = mapped_column(Utc)
     taken_back_by: Mapped[str | None] = mapped_column(String(WHO))
+    taken_back_why: Mapped[str | None] = mapped_column(String(200))

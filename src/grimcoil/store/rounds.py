@@ -64,6 +64,7 @@ class RoundLine:
     words: str
     taken_back_at: datetime | None
     taken_back_by: str | None
+    taken_back_why: str | None
 
 
 def areas_due(session: Session, until: date, order: Mapping[str, int]) -> list[AreaDue]:

@@ -59,6 +59,12 @@ class IdForm(Form):
     id: int
 
 
+class GoneForm(IdForm):
+    """One of a list that goes, with the reason where somebody else kept it."""
+
+    reason: str = ""
+
+
 class PersonForm(Form):
     """Someone to add."""
 

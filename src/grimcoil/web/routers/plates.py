@@ -14,7 +14,7 @@ from grimcoil.core.errors import Forbidden, FormRefused, Refusal, Unknown
 from grimcoil.service import plates as verbs
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.motors import PlateForm
-from grimcoil.web.forms.people import IdForm
+from grimcoil.web.forms.people import GoneForm
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
@@ -91,7 +91,7 @@ def photograph(
 
 
 @router.post("/motors/{tag:tag}/plate/take-back")
-def take_back(state: State, me: Me, tag: str, form: Annotated[IdForm, Form()]) -> Response:
+def take_back(state: State, me: Me, tag: str, form: Annotated[GoneForm, Form()]) -> Response:
     """Mark a photo as taken back."""
-    verbs.take_plate_photo_back(state.store, me.actor, tag, form.id, state.clock())
+    verbs.take_plate_photo_back(state.store, me.actor, tag, form.id, state.clock(), form.reason)
     return RedirectResponse(Urls.plate(tag), 303)

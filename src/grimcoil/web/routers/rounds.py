@@ -14,7 +14,7 @@ from grimcoil.core.rounds.tasks import EVERY, Task
 from grimcoil.service import rounds as verbs
 from grimcoil.service.rounds import RoundKept
 from grimcoil.web import paper
-from grimcoil.web.forms.people import IdForm
+from grimcoil.web.forms.people import GoneForm
 from grimcoil.web.forms.rounds import RoundKeepForm, RoundTaskForm
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
@@ -127,9 +127,9 @@ def _on(state: AppState, tag: str, area: str) -> str:
 
 
 @router.post("/motors/{tag:tag}/round/take-back")
-def take_back(request: Request, state: State, me: Me, tag: str, form: Annotated[IdForm, Form()]) -> Response:
+def take_back(request: Request, state: State, me: Me, tag: str, form: Annotated[GoneForm, Form()]) -> Response:
     """What was kept goes again."""
-    verbs.take_back(state.store, me.actor, tag, form.id, state.clock())
+    verbs.take_back(state.store, me.actor, tag, form.id, state.clock(), form.reason)
     area = request.query_params.get("area", "")[:100]
     return RedirectResponse(Urls.round_stop(tag, area=area), 303)
 

@@ -12,7 +12,7 @@ from grimcoil.core.errors import FormRefused, Unknown
 from grimcoil.core.findings import Result
 from grimcoil.core.side.notes import NOTES, Machine
 from grimcoil.service import side_sheets as verbs
-from grimcoil.web.forms.people import IdForm
+from grimcoil.web.forms.people import GoneForm
 from grimcoil.web.forms.side import SideForm
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
@@ -33,9 +33,9 @@ def listed(request: Request, state: State, tag: str, kind: str = "", notes: str 
 
 
 @router.post("/motors/{tag:tag}/side/take-back")
-def take_back(state: State, me: Me, tag: str, form: Annotated[IdForm, Form()]) -> Response:
+def take_back(state: State, me: Me, tag: str, form: Annotated[GoneForm, Form()]) -> Response:
     """What was kept goes again."""
-    verbs.take_back_side(state.store, me.actor, tag, form.id, state.clock())
+    verbs.take_back_side(state.store, me.actor, tag, form.id, state.clock(), form.reason)
     return RedirectResponse(Urls.side(tag), 303)
 
 
