@@ -15,6 +15,7 @@ from grimcoil.cli.__main__ import main
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.people import Actor, Role
 from grimcoil.service.archiving import archive_pieces
+from grimcoil.service.backups import take_in
 from grimcoil.service.verifying import verify
 from grimcoil.store.all_tables import METADATA
 from grimcoil.store.archive import MANIFEST, SECRETS, STAYS, TABLES, pack, unpack
@@ -198,3 +199,67 @@ def test_one_that_nobody_waits_for_ends_and_one_that_breaks_off_is_no_archive(fi
     broken.write_bytes(b"".join(archive_pieces(make_store(filled), filled, keeper, NOW)))
     with pytest.raises(RecordRefusal):
         unpack(empty, broken)
+
+
+def _patched(table, change):
+    """The archive with rows of a table changed, its sums made to fit."""
+
+    def done(held):
+        name = f"tables/{table}.jsonl"
+        rows = [json.loads(line) for line in held[name].splitlines()]
+        change(rows)
+        raw = b"".join(json.dumps(row).encode() + b"\n" for row in rows)
+        packed = json.loads(held[MANIFEST])
+        packed["members"][name], packed["tables"][table] = hashlib.sha256(raw).hexdigest(), len(rows)
+        return held | {name: raw, MANIFEST: json.dumps(packed).encode()}
+
+    return done
+
+
+def _lacking(table):
+    def done(held):
+        packed = json.loads(held[MANIFEST])
+        del packed["tables"][table], packed["members"][f"tables/{table}.jsonl"]
+        return _drop(held, f"tables/{table}.jsonl") | {MANIFEST: json.dumps(packed).encode()}
+
+    return done
+
+
+def _counted_alone(held):
+    return _manifested(
+        _drop(held, "tables/stay.jsonl"), members=_drop(json.loads(held[MANIFEST])["members"], "tables/stay.jsonl")
+    )
+
+
+HURT = {
+    "a text for a number": _patched("motor", lambda rows: rows[0].update(id="one")),
+    "a list for a text": _patched("motor", lambda rows: rows[0].update(tag=["BW", 1])),
+    "a number for a day": _patched("stay", lambda rows: rows[0].update(since=20260101)),
+    "a day that is none": _patched("stay", lambda rows: rows[0].update(since="yesterday")),
+    "a decimal that is none": _patched("motor", lambda rows: rows[0].update(rated_voltage_v="four hundred")),
+    "a decimal without end": _patched("motor", lambda rows: rows[0].update(rated_voltage_v="Infinity")),
+    "a table missing": _lacking("stay"),
+    "a table counted and not packed": _counted_alone,
+    "a row that points to nothing": _patched("stay", lambda rows: rows[0].update(motor_id=987654)),
+    "a signed job changed": _patched("job", lambda rows: _signed(rows).update(decided_action="replace")),
+    "an entry that is nonsense": _patched("entry", lambda rows: [row.update(place="moon.walk") for row in rows]),
+    "a link out of the chain": _patched("signature", lambda rows: rows.pop(0)),
+}
+
+
+def _signed(rows):
+    return next(row for row in rows if row["signed_at"])
+
+
+@pytest.mark.parametrize("name", HURT)
+def test_an_archive_whose_sums_are_right_and_content_is_not_is_refused_whole(name, filled, empty, tmp_path):
+    pack(filled, tmp_path / "one.zip", NOW)
+    with pytest.raises(RecordRefusal):
+        take_in(empty, rewritten(tmp_path / "one.zip", HURT[name]))
+    assert rows_by_table(empty) == {}
+
+
+def test_a_whole_archive_is_taken_in_and_looked_at(filled, empty, tmp_path):
+    pack(filled, tmp_path / "one.zip", NOW)
+    take_in(empty, tmp_path / "one.zip")
+    assert rows_by_table(empty)["motor"] == rows_by_table(filled)["motor"]

@@ -53,7 +53,7 @@ def _pack(engine: Any, file: Path) -> str:
 
 
 def _take_in(engine: Any, file: Path) -> str:
-    from grimcoil.service.backups import unpack
+    from grimcoil.service.backups import take_in
 
-    made = unpack(engine, file, _told)
+    made = take_in(engine, file, _told)
     return f"{sum(made.tables.values())} rows of {len(made.tables)} tables, as of {made.made_at}; set passwords anew"

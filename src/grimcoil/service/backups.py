@@ -2,7 +2,53 @@
 
 from __future__ import annotations
 
-from grimcoil.store.archive import pack, unpack
-from grimcoil.store.backup import back_up, restore, rows_by_table
+from collections.abc import Callable, Iterator
+from datetime import datetime
+from pathlib import Path
 
-__all__ = ["back_up", "pack", "restore", "rows_by_table", "unpack"]
+from sqlalchemy import Engine
+from sqlalchemy.exc import SQLAlchemyError
+
+from grimcoil.core.errors import RecordRefusal, Refusal
+from grimcoil.service.job_files import export_job
+from grimcoil.service.verifying import verify
+from grimcoil.store.archive import Packed, pack, unpack
+from grimcoil.store.backup import back_up, restore, rows_by_table
+from grimcoil.store.engine import Store, make_store
+from grimcoil.store.jobs import every_open
+from grimcoil.store.restoring import emptied
+from grimcoil.store.schema import upgrade
+
+__all__ = ["back_up", "pack", "restore", "rows_by_table", "take_in", "unpack"]
+
+
+def take_in(engine: Engine, source: Path, told: Callable[[str], None] = lambda _: None) -> Packed:
+    """Unpack an archive, bring it to this version and look at what it says before it counts as taken: the chain by
+    `verify`, open jobs by the models that read them out. Whatever isn't so, the database is empty again.
+
+    Raises RecordRefusal.
+    """
+    packed = unpack(engine, source, told)
+    try:
+        upgrade(engine)
+        wrong = next(_nonsense(make_store(engine), datetime.fromisoformat(packed.made_at)), "")
+    except (ValueError, TypeError, KeyError, AttributeError, SQLAlchemyError) as error:
+        wrong = f"rows that can't be read ({type(error).__name__})"
+    except BaseException:
+        emptied(engine)
+        raise
+    if wrong:
+        emptied(engine)
+        raise RecordRefusal("archive", wrong, "a works that reads as it was kept; the database is empty as before")
+    return packed
+
+
+def _nonsense(store: Store, now: datetime) -> Iterator[str]:
+    yield from verify(store).breaks
+    with store() as session:
+        numbers = every_open(session)
+    for number in numbers:
+        try:
+            export_job(store, number, now)
+        except Refusal as refusal:
+            yield f"job {number}: {refusal.sentence()}"

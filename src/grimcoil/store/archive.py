@@ -11,15 +11,28 @@ import json
 import os
 import zipfile
 import zlib
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import closing
 from dataclasses import dataclass
 from datetime import date, datetime
-from decimal import Decimal
+from decimal import Decimal, InvalidOperation
 from pathlib import Path
 from typing import IO, Any
 
-from sqlalchemy import Column, Connection, Double, Engine, Float, LargeBinary, MetaData, Table, inspect, select, text
+from sqlalchemy import (
+    Column,
+    Connection,
+    Double,
+    Engine,
+    Float,
+    LargeBinary,
+    MetaData,
+    Table,
+    func,
+    inspect,
+    select,
+    text,
+)
 from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.sql.sqltypes import _Binary
 
@@ -46,6 +59,7 @@ STAYS = {
 SECRETS = {"person": ("password_hash", "pin_hash")}
 TABLES = tuple(sorted(set(METADATA.tables) - set(STAYS)))
 Told = Callable[[str], None]
+PLAIN: dict[type, tuple[type, ...]] = {str: (str,), int: (int,), float: (int, float), bool: (bool, int)}
 
 
 @dataclass(frozen=True, slots=True)
@@ -213,6 +227,10 @@ def _manifest(archive: zipfile.ZipFile) -> Packed:
         packed = Packed(**given)
         if not all(isinstance(part, dict) for part in (packed.tables, packed.members)):
             raise ValueError("no list of members")
+        if not all(isinstance(one, str) for one in (packed.revision, *packed.members.values())):
+            raise ValueError("a version or a checksum that is none")
+        if lacking := [name for name in packed.tables if f"tables/{name}.jsonl" not in packed.members]:
+            raise ValueError(f"{lacking[0]} is counted and not packed")
     except (KeyError, TypeError, ValueError, AttributeError) as error:
         raise RecordRefusal("archive", MANIFEST, f"an archive made by this command ({error})") from None
     return packed
@@ -229,6 +247,8 @@ def _load(engine: Engine, archive: zipfile.ZipFile, packed: Packed, told: Told) 
         with engine.begin() as connection:
             connection.execute(text("SET FOREIGN_KEY_CHECKS = 0"))
             there = _there(connection)
+            if lacking := sorted(set(there) & set(TABLES) - set(packed.tables)):
+                raise RecordRefusal("archive", f"no {lacking[0]}", f"every table of version {packed.revision}")
             for name in packed.tables:
                 if name not in there:
                     raise RecordRefusal("archive", name, f"tables that version {packed.revision} has")
@@ -236,6 +256,7 @@ def _load(engine: Engine, archive: zipfile.ZipFile, packed: Packed, told: Told) 
                 if count != packed.tables[name]:
                     raise RecordRefusal("archive", f"{name}: {count} rows", f"{packed.tables[name]} rows")
                 told(f"{name}: {count} rows")
+            _bound(connection, [there[name] for name in packed.tables])
             connection.execute(text("SET FOREIGN_KEY_CHECKS = 1"))
     except SQLAlchemyError as error:
         emptied(engine)
@@ -244,6 +265,23 @@ def _load(engine: Engine, archive: zipfile.ZipFile, packed: Packed, told: Told) 
     except BaseException:
         emptied(engine)
         raise
+
+
+def _bound(connection: Connection, tables: Sequence[Table]) -> None:
+    """Raise RecordRefusal for a row that points to none: the database looks no more once they are in."""
+    for table in tables:
+        for key in table.foreign_key_constraints:
+            if key.referred_table.name in STAYS:
+                continue
+            pairs = [(one.parent, one.column) for one in key.elements]
+            other = key.referred_table.alias()
+            there = select(other.c[pairs[0][1].name]).where(*(mine == other.c[its.name] for mine, its in pairs))
+            lost = select(func.count()).select_from(table)
+            lost = lost.where(*(mine.is_not(None) for mine, _ in pairs), ~there.exists())
+            if count := connection.execute(lost).scalar():
+                names = ", ".join(mine.name for mine, _ in pairs)
+                found = f"{table.name}.{names}: {count} rows point to nothing"
+                raise RecordRefusal("archive", found, f"rows of {key.referred_table.name} for each")
 
 
 def _load_table(connection: Connection, table: Table, archive: zipfile.ZipFile) -> int:
@@ -286,9 +324,21 @@ def _lines(archive: zipfile.ZipFile, table: Table) -> Iterator[tuple[int, dict[s
 
 def _typed(column: Column[Any], value: Any) -> Any:
     """A value of a line as the column takes it."""
-    if value is None or not isinstance(value, str):
-        return value
+    if value is None:
+        return None
     kind = column.type.python_type
-    if kind in (datetime, date):
-        return kind.fromisoformat(value)
-    return Decimal(value) if kind is Decimal else value
+    if kind in (datetime, date, Decimal):
+        if not isinstance(value, str):
+            raise TypeError(f"{column.name}: {kind.__name__} as text")
+        if kind is not Decimal:
+            return kind.fromisoformat(value)
+        try:
+            made = Decimal(value)
+        except InvalidOperation:
+            made = Decimal("nan")
+        if not made.is_finite():
+            raise ValueError(f"{column.name}: a decimal")
+        return made
+    if kind in PLAIN and not isinstance(value, PLAIN[kind]):
+        raise TypeError(f"{column.name}: {kind.__name__}")
+    return value

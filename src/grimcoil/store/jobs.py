@@ -217,6 +217,11 @@ def open_jobs(session: Session, most: int = 200) -> list[ListedJob]:
     return [ListedJob(*row) for row in session.execute(_OPEN, {"most": most})]
 
 
+def every_open(session: Session) -> list[int]:
+    """Numbers of all open jobs."""
+    return list(session.scalars(select(Job.id).where(Job.signed_at.is_(None)).order_by(Job.id)))
+
+
 def last_signed(session: Session, most: int = 12) -> list[ListedJob]:
     """The jobs signed last."""
     return [ListedJob(*row) for row in session.execute(_SIGNED, {"most": most})]
