@@ -2,6 +2,7 @@
 
 from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
+from threading import Barrier
 
 import pytest
 from sqlalchemy import select
@@ -283,3 +284,31 @@ def test_wrong_signatures_are_counted_too(store, electrician, clock):
             confirm(store, electrician, "guess", clock())
     with pytest.raises(WrongSecret, match="wait"):
         confirm(store, electrician, SECRET, clock())
+
+
+def test_eight_right_signatures_at_once_are_no_wrong_tries(store, electrician, clock):
+    begin = Barrier(8)
+
+    def once(_):
+        begin.wait(timeout=20)
+        return confirm(store, electrician, SECRET, clock())
+
+    with ThreadPoolExecutor(8) as pool:
+        assert list(pool.map(once, range(8))) == ["password"] * 8
+
+
+def test_a_burst_of_guesses_finds_itself_counted(store, electrician, clock):
+    begin = Barrier(8)
+
+    def once(number):
+        begin.wait(timeout=20)
+        try:
+            confirm(store, electrician, f"guess {number}", clock())
+        except WrongSecret as refusal:
+            return refusal.accepted
+        return "taken"
+
+    with ThreadPoolExecutor(8) as pool:
+        said = list(pool.map(once, range(8)))
+    assert sum("too many wrong tries" in one for one in said) >= 2
+    assert "taken" not in said

@@ -9,8 +9,11 @@ from sqlalchemy import func, select
 
 from grimcoil.core.people import MAY, Action, Role
 from grimcoil.settings import Settings
+from grimcoil.store.people_tables import ApiToken, Person
 from grimcoil.store.round_tables import RoundEntry
 from grimcoil.web.app import create_app, whole_description
+from grimcoil.web.needs import NEEDS, OF_EVERYONE
+from grimcoil.web.urls import Urls
 from tests.service.conftest import PLATE
 from tests.service.test_people import count_rows
 from tests.support import PIN_SECRET, SECRET, add_person
@@ -182,7 +185,7 @@ def test_a_shared_tablet_from_enrolling_to_signing_in_by_pin(stranger, store, el
     assert stranger.get("/me", headers={"cookie": f"gc_session={first}"}).status_code == 303  # the switch ended it
 
 
-def test_own_password_pin_and_tokens(client, electrician):
+def test_own_password_pin_and_tokens(client, electrician, store):
     new = "teal between two sluices"
     wrong = client.post("/me/password", data={"secret": "guess", "password": new, "again": new})
     assert (wrong.status_code, "not your password" in wrong.text) == (422, True)
@@ -199,8 +202,15 @@ def test_own_password_pin_and_tokens(client, electrician):
     assert client.post("/me/tokens/revoke", data={"id": number}).status_code == 303
     assert "revoked" in client.get("/me").text
     assert client.post("/me/tokens", data={"name": "scale house"}).status_code == 422
-    assert client.post("/me/password", data={"secret": SECRET, "password": new, "again": new}).status_code == 303
+    client.post("/me/tokens", data={"name": "scale house", "read": "yes"})
+    asked = client.post("/me/password", data={"secret": SECRET, "password": new, "again": new})
+    assert (asked.status_code, "whether your API tokens" in asked.text) == (422, True)
+    changed = {"secret": SECRET, "password": new, "again": new, "keys": "end"}
+    assert client.post("/me/password", data=changed).status_code == 303
     assert client.get("/me").status_code == 303
+    with store() as session:
+        assert session.scalars(select(ApiToken).where(ApiToken.revoked_at.is_(None))).all() == []
+        assert session.scalars(select(Person.pin_hash).where(Person.id == electrician.person_id)).one() is None
 
 
 def test_people_are_added_changed_and_removed(store, sign_in, electrician):
@@ -300,3 +310,33 @@ def test_what_a_reader_gets_told(store, sign_in):
     assert "To register a motor: found “signed in as reader”" in answer.text
     assert reader.get("/motors/BW-1").status_code == 404
     assert reader.post("/jobs/start", data={"tag": "X", "token": "start-token-1"}).status_code == 403
+
+
+def posts(client):
+    """Every address that takes a post of who is signed in, by the words of its route."""
+    paths = whole_description(client.app)["paths"]
+    return {path for path, verbs in paths.items() if "post" in verbs}
+
+
+def plain(path):
+    return path.replace("{tag:tag}", "{tag}")
+
+
+def test_every_post_says_whom_it_is_for(client):
+    told = {plain(path) for path in (*NEEDS, *OF_EVERYONE)}
+    assert posts(client) - told <= {Urls.sign_in, Urls.theme}
+    assert told <= posts(client)
+
+
+@pytest.mark.parametrize("role", Role)
+def test_a_wrong_role_is_told_so_before_what_it_mistyped(store, sign_in, electrician, role):
+    someone = sign_in(add_person(store, role, "R. Ole", electrician))
+    before = count_rows(store)
+    for path, action in NEEDS.items():
+        if path.startswith(Urls.api):
+            continue
+        made = re.sub(r"\{[^}]+\}", "1", path)
+        answer = someone.post(made, data={})
+        assert (answer.status_code == 403) == (action not in MAY[role]), (path, answer.status_code)
+    if role is Role.READER:
+        assert count_rows(store) == before

@@ -9,6 +9,7 @@ from typing import Any
 from grimcoil.cli.database import with_store
 from grimcoil.cli.documents import spare_collector
 from grimcoil.cli.progress import Counting
+from grimcoil.core.errors import RecordRefusal
 
 BROKEN = 1
 
@@ -25,8 +26,11 @@ def run(arguments: argparse.Namespace) -> int:
     broken: list[str] = []
 
     def work(store: Any) -> str:
+        from grimcoil.service.health import readiness
         from grimcoil.service.verifying import verify
 
+        if not readiness(store.kw["bind"]):
+            raise RecordRefusal("database", "tables of an earlier version", "migrate first: grimcoil migrate")
         spare_collector()
         counted = Counting("links")
         found = verify(store, arguments.head.strip().casefold(), counted)

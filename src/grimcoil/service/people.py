@@ -135,14 +135,18 @@ def reset_password(store: Store, actor: Actor, login: str, password: str, now: d
         trail.write(session, actor, "password set", now, detail=f"{person.name} ({person.login})")
 
 
-def change_own_password(store: Store, actor: Actor, password: str, now: datetime) -> None:
-    """A new password of one's own (the old one is confirmed before); other sign-ins end with this one."""
+def change_own_password(store: Store, actor: Actor, password: str, now: datetime, keys_too: bool = False) -> None:
+    """A new password of one's own (the old one is confirmed before); other sign-ins end with this one, API tokens and
+    PIN where it is asked for.
+    """
     check_password(password, actor.login, actor.name)
     with store.begin() as session:
         person = _person(session, actor.login)
         person.password_hash = hashed(password)
         rows.end_sign_ins(session, person.id, now)
-        trail.write(session, actor, "password changed", now)
+        if keys_too:
+            rows.end_keys(session, person.id, now)
+        trail.write(session, actor, "password changed", now, detail="tokens and PIN ended" if keys_too else "")
 
 
 def set_own_pin(store: Store, actor: Actor, pin: str, now: datetime) -> None:
@@ -175,6 +179,11 @@ class Own:
     has_pin: bool
     sign_ins: Sequence[SignInLine]
     tokens: Sequence[TokenLine]
+
+    @property
+    def has_keys(self) -> bool:
+        """Whether there is another way in than the password."""
+        return self.has_pin or any(one.revoked_at is None for one in self.tokens)
 
 
 def own(store: Store, actor: Actor, now: datetime) -> Own:

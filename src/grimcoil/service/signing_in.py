@@ -169,17 +169,18 @@ def confirm(store: Store, actor: Actor, secret: str, now: datetime) -> str:
 
     Raises WrongSecret, also while the person has to wait.
     """
-    place = f"confirm {actor.device_id or ''}"
+    place = f"confirm {actor.person_id} {actor.device_id or ''}"
     with store.begin() as session:
         person = rows.by_id(session, actor.person_id) if actor.person_id is not None else None
         tries = _tries(f"person {actor.person_id}", place)
+        # Looked at while the count is held: a burst of guesses finds itself counted, right ones at once are right.
         _count(session, tries, now)
-    by = _which(person, actor, secret)
+        by = _which(person, actor, secret)
+        if by is not None:
+            _right(session, tries)
     if by is None or person is None:
         _wrong(store, place, now, person)
         raise WrongSecret("Sign", "", "that is not your password" + (" or PIN" if actor.device_id else ""))
-    with store.begin() as session:
-        _right(session, tries)
     return by
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import gc
 import json
 import re
+from functools import cache
 from typing import Any
 
 from fastapi import Depends, FastAPI
@@ -94,7 +95,7 @@ def create_app(settings: Settings | None = None, clock: Clock = utc_now) -> Fast
     engine = make_engine(settings.database_url.get_secret_value(), settings.pool_size, PAGE_PATIENCE_S)
     logs.set_up(readable=settings.demo)
     app = FastAPI(title="Grim Coil", version=VERSION, docs_url=None, redoc_url=None, openapi_url=Urls.openapi)
-    app.openapi = lambda: api_description(app)  # type: ignore[method-assign]
+    app.openapi = cache(lambda: api_description(app))  # type: ignore[method-assign]
     app.state.grimcoil = AppState(engine, make_store(engine), Jinja2Templates(env=environment()), settings, clock)
     static_files.mount(app)
     for router in SIGNED_IN:

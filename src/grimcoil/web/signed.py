@@ -13,6 +13,7 @@ from starlette.responses import Response
 from grimcoil.core.people import Actor
 from grimcoil.service.signing_in import LONGEST, Signed, token_of, who_is
 from grimcoil.settings import Settings
+from grimcoil.web.needs import need_first
 from grimcoil.web.security import SAFE
 from grimcoil.web.state import State
 
@@ -68,6 +69,7 @@ async def from_own_form(request: Request, signed: Me) -> None:
     given = header if header is not None else (await request.form()).get("csrf")
     if not isinstance(given, str) or not hmac.compare_digest(given.encode(), signed.csrf.encode()):
         raise NotOurForm
+    need_first(request, signed.actor)
 
 
 def bearer(request: Request, state: State) -> Actor:
@@ -79,6 +81,7 @@ def bearer(request: Request, state: State) -> Actor:
     if found is None:
         raise NoToken
     request.state.zone = found.zone
+    need_first(request, found.actor)
     return found.actor
 
 

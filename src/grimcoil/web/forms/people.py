@@ -34,6 +34,7 @@ class PasswordForm(Form):
     secret: Secret = ""
     password: Secret = ""
     again: Secret = ""
+    keys: str = ""
 
 
 class PinForm(Form):

@@ -124,7 +124,9 @@ def password(request: Request, state: State, me: Me, form: Annotated[PasswordFor
         signing_in.confirm(state.store, me.actor, form.secret, state.clock())
         if form.password != form.again:
             raise RecordRefusal("password", "", "the same new password twice")
-        people.change_own_password(state.store, me.actor, form.password, state.clock())
+        if people.own(state.store, me.actor, state.clock()).has_keys and form.keys not in ("end", "stay"):
+            raise RecordRefusal("keys", "", "whether your API tokens and your PIN end too")
+        people.change_own_password(state.store, me.actor, form.password, state.clock(), form.keys == "end")
     except Refusal as refusal:
         return _own_page(request, state, me, refusal, at="password")
     return RedirectResponse(Urls.sign_in, 303)

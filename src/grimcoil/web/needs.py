@@ -1,0 +1,75 @@
+"""What each post asks of who sends it, before a field of its form is read: a wrong role is told so, and no more.
+
+The verbs ask again; this table is only the earlier of the two.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from fastapi import Request
+
+from grimcoil.core.people import Action, Actor
+from grimcoil.web.urls import Urls
+
+_MOTOR = "/motors/{tag:tag}"
+NEEDS: Mapping[str, Action] = {
+    **dict.fromkeys(
+        (
+            Urls.new_motor, f"{_MOTOR}/record", f"{_MOTOR}/plate", f"{_MOTOR}/repair", f"{_MOTOR}/life/move",
+            f"{_MOTOR}/life/happened", f"{_MOTOR}/life/take-back", f"{_MOTOR}/round/on", f"{_MOTOR}/round/task",
+            "/positions/{position_id}/isolation", "/positions/{position_id}/starter", Urls.sheets,
+            "/works/sheets/{draft_id}/column", "/works/sheets/{draft_id}/whole", "/works/sheets/{draft_id}/cell",
+            "/works/sheets/{draft_id}/row", "/works/sheets/{draft_id}/take", "/works/sheets/{draft_id}/drop",
+            "/works/sheets/in/{import_id}/undo", f"{Urls.api}/motors",
+        ),
+        Action.REGISTER_MOTOR,
+    ),
+    **dict.fromkeys(
+        (
+            "/jobs/{job_id}/keep", "/jobs/{job_id}/now", "/jobs/{job_id}/again", "/jobs/{job_id}/off",
+            "/jobs/{job_id}/hand-on", "/jobs/{job_id}/photos", "/dryings/{drying_id}/keep", f"{_MOTOR}/round/keep",
+            f"{_MOTOR}/plate/photo", f"{Urls.api}/jobs/{{job_id}}/entries",
+        ),
+        Action.KEEP_ENTRY,
+    ),
+    **dict.fromkeys(
+        (
+            "/jobs/{job_id}/take-back", "/jobs/{job_id}/photos/take-back", "/dryings/{drying_id}/take-back",
+            f"{_MOTOR}/round/take-back", f"{_MOTOR}/side/take-back", f"{_MOTOR}/plate/take-back",
+        ),
+        Action.TAKE_BACK,
+    ),
+    **dict.fromkeys(
+        (Urls.start, f"{_MOTOR}/dry", f"{_MOTOR}/money", Urls.hand_over, f"{Urls.api}/jobs"), Action.START_JOB
+    ),
+    **dict.fromkeys(("/jobs/{job_id}/decide", "/dryings/{drying_id}/end", Urls.keep_walk), Action.DECIDE),
+    **dict.fromkeys(
+        [Urls.keeping(what) for what in ("add", "remove", "role", "password")], Action.MANAGE_PEOPLE
+    ),
+    **dict.fromkeys([Urls.keeping(what) for what in ("devices", "devices/revoke")], Action.ENROL_DEVICE),
+    **dict.fromkeys([Urls.own(what) for what in ("tokens", "tokens/revoke")], Action.KEEP_TOKENS),
+    **dict.fromkeys((Urls.instruments, Urls.calibrated), Action.KEEP_INSTRUMENTS),
+    **dict.fromkeys((Urls.site, "/works/criteria/{name}"), Action.KEEP_WORKS),
+    "/jobs/{job_id}/overrule": Action.OVERRULE,
+    "/jobs/{job_id}/sign": Action.SIGN,
+    "/jobs/{job_id}/amend": Action.AMEND,
+    Urls.leads: Action.MARK_LEADS,
+    Urls.new_winding: Action.CHANGE_WINDING,
+    Urls.archive: Action.TAKE_ARCHIVE,
+}  # fmt: skip
+# For whoever is signed in: what is one's own, and what is only worked out.
+OF_EVERYONE = frozenset(
+    {
+        Urls.views, Urls.drop_view, Urls.check_plate, f"{_MOTOR}/side/{{kind}}", Urls.sign_out, Urls.own("password"),
+        Urls.own("pin"), Urls.start_plan, Urls.said_dead, f"{Urls.api}/assess",
+    }
+)  # fmt: skip
+
+
+def need_first(request: Request, actor: Actor) -> None:
+    """Raises Forbidden where this post is for other roles."""
+    route = request.scope.get("route")
+    action = NEEDS.get(getattr(route, "path", "")) if request.method == "POST" else None
+    if action is not None:
+        actor.need(action)
