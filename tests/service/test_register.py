@@ -15,6 +15,7 @@ from grimcoil.service.leads import start_new_winding
 from grimcoil.service.people import change_role, remove_person
 from grimcoil.service.register import link_register, newest
 from grimcoil.service.verifying import verify
+from grimcoil.store.listing import relist
 from grimcoil.store.people_tables import Signature
 from grimcoil.store.tables import Instrument, InstrumentRangeRow, Job
 from tests.support import SECRET, WHOLE_JOB, add_person, walk
@@ -74,6 +75,7 @@ def test_a_signed_job_moved_to_another_motor_shows(store, signed, clock):
         columns = ", ".join(name for name in Job.metadata.tables["motor"].columns.keys() if name not in ("id", "tag"))  # noqa: SIM118
         session.execute(text(f"INSERT INTO motor (tag, {columns}) SELECT 'BW-9', {columns} FROM motor"))
         other = session.scalar(text("SELECT MAX(id) FROM motor"))
+        relist(session, [other])
     link_register(store, clock())
     assert verify(store).breaks == ()
     behind(store, f"UPDATE job SET motor_id = {other}")

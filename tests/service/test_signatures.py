@@ -3,19 +3,21 @@
 import hashlib
 import json
 from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
 
 import pytest
 from sqlalchemy import select, text
 from sqlalchemy.exc import DBAPIError
 
 from grimcoil.cli.__main__ import main
+from grimcoil.cli.verify import UNLINKED
 from grimcoil.core.errors import AlreadyKept, GateClosed, ReadingRefusal, RecordRefusal, WrongSecret
 from grimcoil.core.people import Role
 from grimcoil.core.units import Units
 from grimcoil.exchange.signed import link_text
 from grimcoil.service import signatures, verifying
 from grimcoil.service.amendments import Amendment, amend
-from grimcoil.service.closing import decide, sign
+from grimcoil.service.closing import Cause, decide, sign
 from grimcoil.service.jobs import Start, keep, open_bench, start_job
 from grimcoil.service.signatures import link_earlier
 from grimcoil.service.verifying import verify
@@ -25,6 +27,9 @@ from grimcoil.store.schema import upgrade
 from grimcoil.store.tables import EntryRow, Job, MotorState
 from tests.conftest import fresh_database
 from tests.support import SECRET, WHOLE_JOB, add_person, walk
+from tests.walker import Walker
+
+ROOT = Path(__file__).parents[2]
 
 
 @pytest.fixture
@@ -343,7 +348,10 @@ def test_the_command_tells_whole_from_broken(store, database_url, signed, monkey
     monkeypatch.setenv("GRIMCOIL_DATABASE_URL", database_url)
     assert main(["verify"]) == 0
     seq = link(store).seq
-    assert f"{seq} links, whole; head {seq} " in capsys.readouterr().out
+    said = capsys.readouterr()
+    assert f"{seq} links, whole; head {seq} " in said.out
+    page = " ".join((ROOT / "docs/people.md").read_text(encoding="utf-8").split())
+    assert all(one in said.err and one in page for one in UNLINKED)
     with store.begin() as session:
         session.execute(text("UPDATE job SET verdict = 'act'"))
     assert main(["verify"]) == 1
@@ -380,3 +388,33 @@ def test_a_signed_temperature_put_right_is_in_the_works_own_degrees_too(store, e
     after = amend(store, signed, electrician, wanted, SECRET, clock())
     kept = after.state.kept.standing["temperature.winding"]
     assert (kept.text, kept.reading.amount.value) == ("77 °F", 25.0)
+
+
+SHOWN = {
+    "act to sound": ("UPDATE motor_state SET verdict = 'sound'", "shown as sound"),
+    "another figure": ("UPDATE motor_state SET r40_low_mohm = 9000", "its figures are not those"),
+    "a figure gone": ("UPDATE motor_state SET r40_low_mohm = NULL", "its figures are not those"),
+    "another day": ("UPDATE motor_state SET last_on = '2020-01-01'", "is shown as its last"),
+    "another winding": ("UPDATE motor_state SET winding_id = winding_id + 1", "its new winding is untested"),
+    "the line gone": ("DELETE FROM motor_state", "nothing of them is shown"),
+    "the list": ("UPDATE listing SET verdict = 'sound'", "listed as sound"),
+    "its order": ("UPDATE listing SET by_worst = CONCAT('3', SUBSTR(by_worst, 2))", "listed as"),
+    "its day": ("UPDATE listing SET due = '2099-01-01'", "listed as"),
+}
+
+
+@pytest.mark.parametrize("change", SHOWN)
+def test_what_is_shown_is_held_to_the_last_signed_job(store, electrician, clock, change):
+    walker = Walker(store, electrician, clock, "SH-1", "three-lead").start()
+    walker.changed["insulation.1-2-3.60"] = "0.3M"
+    walker.to()
+    action = walker.bench.whole.decision.action
+    decide(store, walker.job, action, "", electrician, clock(), Cause(("damp",), "box dried"))
+    sign(store, walker.job, electrician, SECRET, clock())
+    assert verify(store).breaks == ()
+    statement, said = SHOWN[change]
+    with store.begin() as session:
+        session.execute(text("SET FOREIGN_KEY_CHECKS = 0"))
+        session.execute(text(statement))
+        session.execute(text("SET FOREIGN_KEY_CHECKS = 1"))
+    assert any(said in one for one in verify(store).breaks)

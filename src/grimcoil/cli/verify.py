@@ -12,6 +12,11 @@ from grimcoil.cli.progress import Counting
 from grimcoil.core.errors import RecordRefusal
 
 BROKEN = 1
+UNLINKED = (
+    "side sheets", "dryings", "life events", "promises of repairs", "rounds", "money papers", "ends of walks",
+    "photos of plates", "isolation cards", "criteria and settings of the works", "the trail",
+    "a verdict that the trend alone made worse",
+)  # fmt: skip
 
 
 def add_to(commands: Any) -> None:
@@ -37,6 +42,7 @@ def run(arguments: argparse.Namespace) -> int:
         counted(found.links, found.links)
         broken.extend(found.breaks)
         state = "not whole" if found.breaks else "whole"
+        print(f"not in the chain, not looked at: {', '.join(UNLINKED)}", file=sys.stderr)
         return f"{found.links} links, {state}; head {found.head.seq} {found.head.hash or 'none yet'}"
 
     status = with_store(work)

@@ -20,6 +20,7 @@ from grimcoil.store import photos
 from grimcoil.store import signatures as rows
 from grimcoil.store.digests import digests
 from grimcoil.store.engine import Store, make_engine, make_store
+from grimcoil.store.shown import shown_breaks
 from grimcoil.store.signatures import Head, LinkRow
 
 
@@ -63,6 +64,7 @@ def verify(
         alone = rows.unlinked(session)
         breaks += [f"job {job}: signed, but no link stands for it" for job, by in alone if by not in sheets]
         breaks += _misbound(session, [job for job, _ in alone])
+        breaks += shown_breaks(session)
         breaks += filed_sheets.import_breaks(session, sheets, newest)
         if not seen:
             breaks.append(f"the head {known_head[:16]}… noted earlier is not in the chain")
