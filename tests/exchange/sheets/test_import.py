@@ -3,6 +3,7 @@
 import io
 import json
 import zipfile
+from dataclasses import replace
 from datetime import date, datetime
 from statistics import median
 
@@ -477,3 +478,41 @@ def test_a_hidden_character_in_a_cell_is_shown_and_refused():
     told = read(row("BW-1,2024-03-14,52\u200b0,"))
     (refused,) = told["refused"]
     assert (refused["cell"], refused["found"]) == ("C2", "52[U+200B]0")
+
+
+def test_an_answer_that_is_none_is_asked_again():
+    rows = row("BW-1,2024-03-14,520/530,")
+    for answer in ("no idea", "five hundred"):
+        told = read(rows, answers={"C2": answer})
+        (asked,) = told["asked"]
+        assert (asked["cell"], asked["found"]) == ("C2", "520/530")
+        assert answer in asked["question"]
+        assert (told["understood"], told["refused"]) == ([], [])
+
+
+def test_one_answer_settles_all_cells_of_its_question_and_a_third_value_none():
+    rows = row("BW-1,2024-03-14,1.2,", "BW-1,2024-03-14,1.3,")
+    assert [one["cell"] for one in read(rows)["asked"]] == ["C2", "C3"]
+    for cell, answer in (("C2", "1.2"), ("C2", "1.3"), ("C3", "1.2"), ("C3", "1.3 MΩ")):
+        told = read(rows, answers={cell: answer})
+        assert told["asked"] == []
+        assert {one["read_as"]["value"] for one in told["understood"]} == {float(answer.split()[0])}
+    told = read(rows, answers={"C2": "1.21 MΩ"})
+    assert [one["cell"] for one in told["asked"]] == ["C2", "C3"]
+    assert told["asked"][0]["choices"] == ["1.2", "1.3", "leave out"]
+    assert told["understood"] == []
+
+
+def test_a_spreadsheets_own_mark_before_text_is_no_part_of_the_figure():
+    assert values(read(row("BW-1,2024-03-14,'0.84,"))) == [0.84]
+    assert [one["found"] for one in read(row("BW-1,2024-03-14,'dry,"))["refused"]] == ["'dry"]
+
+
+def test_three_leads_that_a_spreadsheet_made_a_day_of_are_asked():
+    leads = {"parts": [{"as": "insulation", "from": str(lead), "to": "frame"} for lead in (1, 2, 3)]}
+    book = csv_book(row("BW-1,2024-03-14,12/15/14,"))
+    cells = book.tabs[0].rows[2]
+    cells[2] = replace(cells[2], text="2014-12-15", day=date(2014, 12, 15))
+    told = read(book, columns={**BASE, "IR": leads})
+    assert [one["cell"] for one in told["asked"]] == ["C2"]
+    assert told["understood"] == []

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import re
 from bisect import bisect_left
 from collections import defaultdict
 from collections.abc import Sequence
+from dataclasses import replace
 from datetime import date
 from typing import Any
 
+from grimcoil.core.amount import Amount
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.lines import hides, shown_as_such
 from grimcoil.core.tags import checked_tag, looks_like, without_accents
@@ -20,6 +23,7 @@ from grimcoil.exchange.sheets.mapping import CONDITIONS, READINGS, Column, Part,
 from grimcoil.exchange.sheets.taken import Import, Place, Register, Taken
 
 LEAVE_OUT = "leave out"
+MARKED_AS_TEXT = re.compile(r"'\s*[<>≥≤~]?\s*[\d.,]")  # a spreadsheet's own mark before what shall stay text
 LINE_ENDS = str.maketrans("\t\r\n", "   ")
 FAR, FARTHER = 700.0, 1400.0  # a bare figure so many times its neighbours is in another unit
 _Doubts = dict[Taken, tuple[str, tuple[str, ...]]]
@@ -44,6 +48,7 @@ class _Reader:
         self.registered = frozenset(self.spelled)
         self.looks = {looks_like(key): tag for key, tag in self.spelled.items()}
         self.alike: dict[str, str | None] = {}
+        self.was: dict[str, tuple[str, Amount]] = {}  # what stood in a cell that was answered
         self.candidates: list[Taken] = []
 
     def tabs(self) -> list[Tab]:
@@ -219,11 +224,9 @@ class _Reader:
         on = self._column_day(one, sheet, row_day, place) if tag is not None else None
         if tag is None or on is None:
             return  # the row waits for its motor and its day
-        cell = sheet.tab.cell(number, column)
-        answer = self._answered(place)
-        if answer is not None:
-            cell = Cell(answer)
-        if answer == LEAVE_OUT or self._hides(place, cell):
+        shown, answer = sheet.tab.cell(number, column), self._answered(place)
+        cell = self._as_told(place, shown, one, sheet.keys["decimal"])
+        if cell is None:
             return
         if one.as_ == "note":
             self.candidates.append(Taken(place, None, tag, on, one, cell.text, None))
@@ -240,18 +243,37 @@ class _Reader:
             self._ask(place, tag, on, cell.text, text, choices)
             return
         if isinstance(wrong, Refused):
-            self._refuse(place, cell.text, wrong.accepted)
+            if answer is None:
+                self._refuse(place, cell.text, wrong.accepted)
+            else:
+                self._ask(place, tag, on, shown.text, f"“{answer}” is no value of it: {wrong.accepted}", (LEAVE_OUT,))
             return
         for i, (piece, made) in enumerate(outcomes, 1):
             if isinstance(made, Understood):
                 part = i if one.parts else None
                 self.candidates.append(Taken(place, part, tag, on, parts[i - 1], piece, made))
 
+    def _as_told(self, place: Place, cell: Cell, one: Column, decimal: str | None) -> Cell | None:
+        """The cell as it is read: its answer where there is one; nothing where it is left out or hides something."""
+        answer = self._answered(place)
+        if answer == LEAVE_OUT:
+            return None
+        if answer is not None:
+            made = None if one.parts or one.as_ == "note" else read_cell(cell, one, decimal)
+            if isinstance(made, Understood):
+                self.was[place.key] = cell.text, made.amount
+            cell = Cell(answer)
+        elif MARKED_AS_TEXT.match(cell.text):
+            cell = replace(cell, text=cell.text.lstrip("'"))
+        return None if self._hides(place, cell) else cell
+
     def _outcomes(
         self, cell: Cell, parts: Sequence[Part], decimal: str | None, split: bool
     ) -> list[tuple[str, Outcome]] | Question:
         if not split:
             return [(cell.text, read_cell(cell, parts[0], decimal))]
+        if cell.day is not None:
+            return Question("a day, or readings that a program turned into one?", (LEAVE_OUT,))
         texts = pieces(cell.text, len(parts))
         if texts is None:
             return Question(SEVERAL, (LEAVE_OUT,))
@@ -342,12 +364,32 @@ class _Reader:
         out: _Doubts = {}
         for same in by_test.values():
             values = {(one.read.amount, one.read.shown) for one in same if one.read is not None}
-            if len(values) > 1:
+            if len(values) > 1 and not self._chosen(same):
+                texts = dict.fromkeys(self._stood(one)[0] for one in same)
                 for one in same:
-                    out[one] = "one test with two values: which is right?", (
-                        *dict.fromkeys(o.text for o in same), LEAVE_OUT,
-                    )  # fmt: skip
+                    out[one] = "one test with two values: which is right?", (*texts, LEAVE_OUT)
         return out
+
+    def _chosen(self, same: Sequence[Taken]) -> bool:
+        """One answer at any of these cells settles all of them; one that is none of their values settles nothing."""
+        answered = [one for one in same if self._answered(one.place)]
+        shown = {self._stood(one)[1] for one in same}
+        said = {one.read.amount for one in answered if one.read}
+        if len(said) != 1 or not said <= shown:
+            return False
+        for one in same:
+            if one.read is not None and one.read.amount not in said:
+                self.candidates.remove(one)
+                self._left_out(one)
+        return True
+
+    def _stood(self, one: Taken) -> tuple[str, Amount | None]:
+        """What its cell showed before any answer."""
+        return self.was.get(one.place.key, (one.text, one.read.amount if one.read else None))
+
+    def _left_out(self, one: Taken) -> None:
+        told = {"sheet": one.place.sheet, "row": one.place.row, "why": "answered", "found": one.text}
+        self.out.left_out.append(told)
 
 
 def median_without(ordered: Sequence[float], value: float) -> float:
