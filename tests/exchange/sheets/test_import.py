@@ -516,3 +516,21 @@ def test_three_leads_that_a_spreadsheet_made_a_day_of_are_asked():
     told = read(book, columns={**BASE, "IR": leads})
     assert [one["cell"] for one in told["asked"]] == ["C2"]
     assert told["understood"] == []
+
+
+@pytest.mark.parametrize(("columns", "words"), [(("Date", "IR"), "the motor"), (("Motor", "IR"), "the day")])
+def test_readings_that_nothing_names_a_motor_or_a_day_for_are_refused_in_words(columns, words):
+    with pytest.raises(RecordRefusal, match=f"names {words}"):
+        read(row("BW-1,2024-03-14,520,"), columns={name: BASE[name] for name in columns})
+
+
+def test_a_stray_far_cell_refuses_no_book():
+    made = openpyxl.Workbook()
+    for cells in (["Motor", "Date", "IR"], ["BW-1", "2024-03-14", 520]):
+        made.active.append(cells)
+    made.active["XFD90000"] = "x"
+    out = io.BytesIO()
+    made.save(out)
+    columns = {name: BASE[name] for name in ("Motor", "Date", "IR")}
+    told = read(read_book(out.getvalue(), "far.xlsx"), columns=columns)
+    assert values(told) == [520]

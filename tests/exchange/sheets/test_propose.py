@@ -7,6 +7,7 @@ from datetime import date
 import openpyxl
 import pytest
 
+from grimcoil.core.errors import RecordRefusal
 from grimcoil.exchange.sheets.grid import read_book
 from grimcoil.exchange.sheets.mapping import read_map
 from grimcoil.exchange.sheets.propose import propose
@@ -125,6 +126,8 @@ def test_the_motors_column_by_its_heading_or_its_cells(heading):
 
 
 def test_two_columns_that_look_like_tags_are_asked():
-    made, told = both(b"Where,Serial,Date,IR\nBW-114,SN-1,2024-03-14,520\nPP 122,SN-2,2024-03-14,480\n")
+    sheet = b"Where,Serial,Date,IR\nBW-114,SN-1,2024-03-14,520\nPP 122,SN-2,2024-03-14,480\n"
+    made = propose(read_book(sheet, "x.csv"), TODAY)
     assert [(one["key"], one["choices"]) for one in made["ask"]] == [("tag", ["Where", "Serial"])]
-    assert told["taken"] == 0
+    with pytest.raises(RecordRefusal, match="names the motor"):
+        both(sheet)

@@ -172,6 +172,8 @@ def _workbook(raw: bytes) -> Book:
         for sheet in book.worksheets:
             if sheet.sheet_state == "visible":
                 tabs.append(_tab(packed, paths.get(sheet.title, ""), sheet))
+    except RecordRefusal:
+        raise
     except (KeyError, ValueError, ParseError, TypeError, zipfile.BadZipFile, EOFError) as error:
         raise RecordRefusal("file", type(error).__name__, "a whole XLSX workbook") from None
     return Book(tabs, book.epoch or WINDOWS_EPOCH)
@@ -243,15 +245,16 @@ def _tab(packed: zipfile.ZipFile, path: str, sheet: Any) -> Tab:
     tab = Tab(sheet.title)
     broken = _marks(packed, path, tab)
     cells = 0
+    sheet.reset_dimensions()  # a stray far cell would have every row filled up to it
     for number, row in enumerate(sheet.iter_rows(), 1):
         made: list[Cell] = []
         for column, one in enumerate(row):
             made.append(_cell(one.value, address(number, column) in broken))
+        while made and made[-1] is EMPTY:
+            made.pop()
         cells += len(made)
         if cells > MOST_CELLS:
             raise RecordRefusal(f"row {number}", f"{cells} cells", f"at most {MOST_CELLS} cells")
-        while made and made[-1] is EMPTY:
-            made.pop()
         if made:
             tab.rows[number] = made
     return tab

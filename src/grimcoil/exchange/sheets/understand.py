@@ -94,9 +94,20 @@ class _Reader:
                 raise RecordRefusal(f"columns.{name}", name, f"a column of the file: {', '.join(names.values())[:200]}")
         mapped = {by_name[name]: one for name, one in columns.items()}
         sheet = MappedTab(tab, keys, headings, names, mapped)
+        self._named(sheet, columns)
         for number, cells in rows_of(tab):
             if number not in headings:
                 self._row(sheet, number, cells)
+
+    @staticmethod
+    def _named(sheet: MappedTab, columns: dict[str, Column]) -> None:
+        """Raise RecordRefusal where readings have no motor or no day at all: none of them could be taken."""
+        read = {name: one for name, one in columns.items() if sheet.reads(one)}
+        for what, words in (("tag", "the motor"), ("date", "the day")):
+            bare = [name for name, one in read.items() if getattr(one, what) is None]
+            if bare and sheet.column_of(what) is None and not (what == "tag" and sheet.tab_tag()):
+                accepted = f"a column as {what}, or a {what} with each column of readings"
+                raise RecordRefusal(f"columns.{bare[0]}", f"nothing that names {words}", accepted)
 
     def _row(self, sheet: MappedTab, number: int, cells: Sequence[Cell]) -> None:
         said = " | ".join(cell.text for cell in cells if cell.text)
