@@ -131,3 +131,17 @@ def test_two_columns_that_look_like_tags_are_asked():
     assert [(one["key"], one["choices"]) for one in made["ask"]] == [("tag", ["Where", "Serial"])]
     with pytest.raises(RecordRefusal, match="names the motor"):
         both(sheet)
+
+
+@pytest.mark.parametrize(
+    "sheet", [b"BW-1,2024-03-14,520\nBW-2,2024-03-15,530\n", b"BW-1;14.03.2024;0,84\nBW-2;15.03.2024;0,9\n"]
+)
+def test_a_sheet_without_headings_keeps_its_first_row(sheet):
+    made = propose(read_book(sheet, "x.csv"), TODAY)
+    assert made["headings"] == []
+    assert made["columns"]["[A]"] == {"as": "tag"}
+    assert made["columns"]["[B]"]["as"] == "date"
+    made["columns"]["[C]"] = {"as": "insulation", "unit": "MΩ"}
+    given = read_map(json.dumps(made))
+    told = understand(read_book(sheet, "x.csv", given.encoding, given.delimiter), given, TODAY, Register()).document()
+    assert [one["tag"] for one in told["understood"]] == ["BW-1", "BW-2"]

@@ -9,7 +9,7 @@ from typing import Any
 
 from grimcoil.core.tags import is_tag
 from grimcoil.exchange.sheets.days import read_day, slashed_ways
-from grimcoil.exchange.sheets.grid import Book, Tab, address, rows_of
+from grimcoil.exchange.sheets.grid import Book, Cell, Tab, address, rows_of
 from grimcoil.exchange.sheets.layout import NOTHING, column_names, is_total
 from grimcoil.exchange.sheets.mapping import FORMAT, UNITS
 
@@ -57,7 +57,7 @@ NUMBERS = {"U": "1", "V": "2", "W": "3"}
 def propose(book: Book, today: date) -> dict[str, Any]:
     """`grimcoil-map/1`: headings found, columns named, decimal sign and order of days where the file shows them."""
     first = next((tab for tab in book.tabs if _headings(tab)), book.tabs[0] if book.tabs else Tab(None))
-    headings = _headings(first) or [1]
+    headings = _headings(first) or ([] if _begins_with_data(first) else [1])
     names = column_names(first, headings)
     units_row = _units_row(first, headings)
     out: dict[str, Any] = {"format": FORMAT}
@@ -121,6 +121,21 @@ def _headings(tab: Tab) -> list[int]:
     return []
 
 
+_BARE_DAY = re.compile(r"\d{1,4}[-./ ]\d{1,2}[-./ ]\d{2,4}(?:[T ][\d:.]+)?")
+
+
+def _is_data(cell: Cell) -> bool:
+    typed = cell.number is not None or cell.day is not None
+    return typed or _figure(cell.text) or _BARE_DAY.fullmatch(cell.text) is not None
+
+
+def _begins_with_data(tab: Tab) -> bool:
+    """No heading row at all: the first row has a figure or a day in two cells, and the rows below are like it."""
+    rows = [cells for _, cells in rows_of(tab)][:3]
+    kinds = [[_is_data(cell) for cell in cells] for cells in rows]
+    return bool(kinds) and sum(kinds[0]) >= 2 and all(kind[: len(kinds[0])] == kinds[0] for kind in kinds)
+
+
 def _is_word(text: str) -> bool:
     """A name of a column: words, or a pair of leads."""
     return not _figure(text) or re.fullmatch(r"\d{1,2}\s*-\s*\d{1,2}", text) is not None
@@ -169,7 +184,7 @@ def _column(  # noqa: C901 - what a heading can mean, in order
     last = bare.rpartition("/")[2].strip() if " / " in bare else bare
     if _TAG.fullmatch(last):
         return {"as": "tag"}
-    if _DATE.fullmatch(last):
+    if _DATE.fullmatch(last) or (not headings and texts and all(_BARE_DAY.fullmatch(text) for text in texts)):
         return _day_column(name, texts, ask, today)
     if _NOTE.fullmatch(last):
         return {"as": "note"}
