@@ -11,7 +11,7 @@ from functools import lru_cache
 from grimcoil.draw.svg import circle, figure, n, path, rect, text
 
 X = (70.0, 118.0, 166.0)
-LONGEST, LONGEST_BESIDE = 29, 24  # letters of a reading that have room under its part
+LONGEST, LONGEST_BESIDE = 27, 24  # letters of a reading that have room under its part
 STEP, TOP, LABEL, BESIDE = 54.0, 34.0, 226.0, 540.0
 # Where a finger finds the points: at the lower end of each part, the rest in a column of their own.
 ENDS = {
