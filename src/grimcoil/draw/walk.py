@@ -111,7 +111,7 @@ def _label(part: Part, y: float, left: float = LABEL) -> str:
     }
     name = text(left, y + 14, NAMES[part.element], f"pn {part.state}")
     most = LONGEST if left == LABEL else LONGEST_BESIDE
-    said = part.by if len(part.by) <= most else part.by[:most].rpartition(" ")[0].rstrip(" ,") + " …"
+    said = part.by if len(part.by) <= most else part.by[: most - 1].rpartition(" ")[0].rstrip(" ,") + " …"
     probe = circle(left - 44, y + 8, 6, "probe-here") if part.here and left == BESIDE else ""
     return marks[part.state] + probe + name + (text(left, y + 32, said, "ps") if said else "")
 

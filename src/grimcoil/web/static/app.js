@@ -187,7 +187,10 @@ let under = null; // what the box held when the request left, and for which read
 let ahead = null; // what was typed since
 document.addEventListener("htmx:beforeRequest", ({ detail }) => {
   if (detail.target?.id !== "bench") return;
-  under = { place: placed(), value: detail.elt.id === "keep-form" ? (entry()?.value ?? "") : "" };
+  const box = entry();
+  // Of another key than Keep what was typed before it goes on as well; not what stood there when the page came.
+  const goes = detail.elt.id !== "keep-form" && !box?.defaultValue;
+  under = { place: placed(), value: goes ? "" : (box?.value ?? "") };
 });
 document.addEventListener("htmx:beforeSwap", ({ detail }) => {
   if (detail.target?.id !== "bench") return;
