@@ -7,7 +7,7 @@ import zipfile
 from pathlib import Path
 
 import pytest
-from sqlalchemy import select
+from sqlalchemy import func, select
 
 from demo.scenario import seed
 from demo.works import MOTORS
@@ -21,7 +21,7 @@ from grimcoil.store.all_tables import METADATA
 from grimcoil.store.archive import MANIFEST, SECRETS, STAYS, TABLES, pack, unpack
 from grimcoil.store.backup import rows_by_table
 from grimcoil.store.engine import make_engine, make_store
-from grimcoil.store.people_tables import Person, PhotoRow
+from grimcoil.store.people_tables import Person, PhotoRow, Signature
 from grimcoil.store.tables import Job
 from tests.conftest import fresh_database
 from tests.support import NOW
@@ -263,3 +263,16 @@ def test_a_whole_archive_is_taken_in_and_looked_at(filled, empty, tmp_path):
     pack(filled, tmp_path / "one.zip", NOW)
     take_in(empty, tmp_path / "one.zip")
     assert rows_by_table(empty)["motor"] == rows_by_table(filled)["motor"]
+
+
+def test_an_archive_of_an_earlier_version_gets_what_it_had_not_yet(filled, empty, tmp_path):
+    pack(filled, tmp_path / "one.zip", NOW)
+    no_chain = _patched("signature", lambda rows: rows.clear())
+    no_reasons = _patched("round_entry", lambda rows: [row.pop("taken_back_why") for row in rows])
+
+    def older(held):
+        return _manifested(no_reasons(no_chain(held)), revision="0033")
+
+    take_in(empty, rewritten(tmp_path / "one.zip", older))
+    with make_store(empty)() as session:
+        assert session.scalar(select(func.count()).select_from(Signature))

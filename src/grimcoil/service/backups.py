@@ -10,6 +10,7 @@ from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 
 from grimcoil.core.errors import RecordRefusal, Refusal
+from grimcoil.service.health import bring_up_to_date, readiness
 from grimcoil.service.job_files import export_job
 from grimcoil.service.verifying import verify
 from grimcoil.store.archive import Packed, pack, unpack
@@ -17,7 +18,6 @@ from grimcoil.store.backup import back_up, restore, rows_by_table
 from grimcoil.store.engine import Store, make_store
 from grimcoil.store.jobs import every_open
 from grimcoil.store.restoring import emptied
-from grimcoil.store.schema import upgrade
 
 __all__ = ["back_up", "pack", "restore", "rows_by_table", "take_in", "unpack"]
 
@@ -30,7 +30,8 @@ def take_in(engine: Engine, source: Path, told: Callable[[str], None] = lambda _
     """
     packed = unpack(engine, source, told)
     try:
-        upgrade(engine)
+        if not readiness(engine):  # of an earlier version: with the links that it had not yet
+            bring_up_to_date(engine)
         wrong = next(_nonsense(make_store(engine), datetime.fromisoformat(packed.made_at)), "")
     except (ValueError, TypeError, KeyError, AttributeError, SQLAlchemyError) as error:
         wrong = f"rows that can't be read ({type(error).__name__})"
