@@ -6,14 +6,20 @@ import re
 import pytest
 from sqlalchemy import select, text
 
+from grimcoil.core.drying.cycle import Act
 from grimcoil.core.errors import Unknown
 from grimcoil.core.people import Actor, Role
 from grimcoil.service.closing import decide, sign
+from grimcoil.service.dryings import Kept, begin, end, keep
 from grimcoil.service.earlier import keep_earlier
 from grimcoil.service.jobs import open_bench
 from grimcoil.service.leads import start_new_winding
+from grimcoil.service.lives import happened, life, take_back
 from grimcoil.service.people import change_role, remove_person
 from grimcoil.service.register import link_register, newest
+from grimcoil.service.repairs import go_on
+from grimcoil.service.side_sheets import keep_side, side_view, take_back_side
+from grimcoil.service.site import keep_site
 from grimcoil.service.verifying import verify
 from grimcoil.store.listing import relist
 from grimcoil.store.people_tables import Signature
@@ -168,3 +174,66 @@ def test_data_from_before_gets_documents_and_links_once(store, engine, signed, c
     assert verify(store).links == found.links
     behind(store, "UPDATE motor SET rated_voltage_v = '575'")
     assert any("rated_voltage_v" in line for line in verify(store).breaks)
+
+
+WORKS = {"works_name": "Beet works", "zone": "Europe/Berlin", "criteria": "field-general", "areas": "Lime kiln"}
+ORDER = {"stage": "ordered", "what": "rewind", "whom": "Winder at the lock", "back": "2026-11-20", "mohm": "100"}
+
+
+@pytest.fixture
+def lived(store, motor, clock, electrician):
+    """A motor with an order, a word on its life, another test and a drying that ended, in works that said something."""
+    planner = add_person(store, Role.PLANNER, "P. Planner")
+    keep_site(store, planner, WORKS, clock())
+    on = clock().date().isoformat()
+    happened(
+        store, planner, motor, {"kind": "cleaned", "on": on, "note": "dust", "cost": "40"}, "life-token-1", clock()
+    )
+    go_on(store, planner, motor, ORDER | {"on": on}, "order-token-1", clock())
+    keep_side(store, electrician, motor, "rotation", {"wanted": "cw", "seen": "ccw"}, (), "side-token-1", clock())
+    form = {"hookup": "one-and-two", "cold_ohm": "0.412", "cold_c": "18"}
+    drying = begin(store, electrician, motor, form, "begin-0001", clock())
+    keep(store, electrician, drying, Kept(Act.READ, insulation="3M", t_s=60.0, ends="1-2-3~frame"), "entry-01", clock())
+    keep(store, electrician, drying, Kept(Act.SHORTED), "entry-02", clock())
+    clock.pass_(300)
+    keep(store, electrician, drying, Kept(Act.FREED), "entry-03", clock())
+    end(store, electrician, drying, "sent to the winder", clock())
+    return motor
+
+
+LIVED = [
+    ("UPDATE life_event SET note = 'nothing' WHERE kind = 'cleaned'", r"event \d+: note was changed"),
+    ("UPDATE life_event SET cost = 1 WHERE kind = 'cleaned'", r"event \d+: cost was changed"),
+    ("UPDATE life_event SET promised = JSON_SET(promised, '$.mohm', 1)", r"event \d+: promised was changed"),
+    ("DELETE FROM life_event WHERE kind = 'ordered'", r"event \d+: taken out"),
+    ("UPDATE side_sheet SET verdict = 'sound'", r"side-sheet \d+: verdict was changed"),
+    ("UPDATE side_sheet SET document = '{}'", r"side-sheet \d+: document was changed"),
+    ("UPDATE drying SET end_why = NULL", r"drying \d+: end_why was changed"),
+    ("UPDATE drying_entry SET insulation = '300M' WHERE act = 'read'", r"drying \d+: entries_sha256 was changed"),
+    ("DELETE FROM drying_entry WHERE act = 'freed'", r"drying \d+: entries_sha256 was changed"),
+    ("UPDATE drying SET state = 'open'", r"drying \d+: taken out"),
+    ("UPDATE site SET criteria = 'strict'", r"works 1: criteria was changed"),
+    ("UPDATE site SET system_voltage_v = 690", r"works 1: system_voltage_v was changed"),
+]
+
+
+@pytest.mark.parametrize(("statement", "told"), LIVED)
+def test_what_carries_a_judgement_a_promise_or_a_setting_shows_when_changed(store, lived, statement, told):
+    assert verify(store).breaks == ()
+    behind(store, statement)
+    assert any(re.match(told, line) for line in verify(store).breaks)
+
+
+def test_taking_back_lawfully_leaves_the_chain_whole(store, lived, clock, electrician):
+    planner = add_person(store, Role.PLANNER, "Q. Planner")
+    for event in [one for one in life(store, lived).events if one.can_go]:
+        take_back(store, planner, lived, event.id, clock())
+    (kept,) = side_view(store, lived).kept
+    take_back_side(store, electrician, lived, kept.line.id, clock())
+    assert verify(store).breaks == ()
+
+
+def test_a_works_that_said_nothing_needs_no_link_but_one_that_is_forged_shows(store, signed):
+    assert verify(store).breaks == ()
+    behind(store, "UPDATE site SET zone = 'Europe/Berlin'")
+    assert any(line.startswith("works 1:") for line in verify(store).breaks)

@@ -42,15 +42,14 @@ def complete(
     built = read.built_year and date(read.built_year, 1, 1)
     if built and built > now.since:
         raise FormRefused({"built_year": f"Readings of it are on record since {now.since}: a year up to that."})
+    began = _began(session, motor.id) if built else []
     if built:
         now.since = built
-        for event in session.scalars(
-            select(LifeEvent).where(LifeEvent.motor_id == motor.id, LifeEvent.kind == "built")
-        ):
+        for event in began:
             event.on_day = built
     _put(read, motor)
     _put(winding, now)
-    changed: list[Base] = [motor, now]
+    changed: list[Base] = [motor, now, *began]
     if position_id is not None and position_id != motor.position_id:
         if stay_rows(session, motor.id):
             raise FormRefused({"position": "Where it stands is on record already: move it on its life's page."})
@@ -60,6 +59,10 @@ def complete(
         changed.append(stay)
     note_changes(session, actor, read.created_at, *changed)
     trail.write(session, actor, "plate read", read.created_at, motor.id)
+
+
+def _began(session: Session, motor_id: int) -> list[LifeEvent]:
+    return list(session.scalars(select(LifeEvent).where(LifeEvent.motor_id == motor_id, LifeEvent.kind == "built")))
 
 
 def _put(source: Motor | WindingRow, target: Motor | WindingRow) -> None:

@@ -21,6 +21,7 @@ from grimcoil.core.points import groups_of, phases_of
 from grimcoil.exchange.drying import FRAME, read_drying
 from grimcoil.service.drying_figures import document_of, stands_of, worked_out
 from grimcoil.service.fields import Fields, amount, short
+from grimcoil.service.register import note_changes
 from grimcoil.service.registered import with_winding
 from grimcoil.service.subjects import motor_file
 from grimcoil.store import dryings as rows
@@ -31,7 +32,7 @@ from grimcoil.store.drying_tables import DryingEntryRow, DryingRow
 from grimcoil.store.dryings import DryingEntryLine, DryingLine, DryingNow
 from grimcoil.store.engine import Store
 from grimcoil.store.lines import MotorLine, line_of, motor_line
-from grimcoil.store.tables import NOTE, LifeEvent, Motor, WindingRow
+from grimcoil.store.tables import NOTE, Base, LifeEvent, Motor, WindingRow
 
 __all__ = [
     "Beginning", "DryingEntryLine", "DryingView", "Kept", "begin", "beginning", "end", "ends_of", "going_on", "keep",
@@ -323,15 +324,16 @@ def end(store: Store, actor: Actor, drying_id: int, why: str, now: datetime) -> 
             raise GateClosed("End", "the winding isn't free", "heat off, shorted to frame and let go again")
         if not view.state.done and len(words) < 5:
             raise RecordRefusal("why", words, f"why it is ended before it is dry: {view.state.why}")
-        row.state, row.ended_at, row.ended_by, row.end_why = "ended", now, actor.who, words or None
+        row.state, row.ended_at, row.ended_by, row.end_why = rows.ENDED, now, actor.who, words or None
         row.due_at, row.doing = None, ""
+        changed: list[Base] = [row]
         if view.state.done:
             note = f"dry after {view.stands.cycles} cycles of heat"
-            session.add(
-                LifeEvent(
-                    motor_id=row.motor_id, kind=LifeKind.DRIED, on_day=now.date(), note=note, who=actor.who, at=now
-                )
-            )
+            life = LifeEvent(motor_id=row.motor_id, kind=LifeKind.DRIED, on_day=now.date(), note=note)
+            life.who, life.at = actor.who, now
+            session.add(life)
+            changed.append(life)
+        note_changes(session, actor, now, *changed)
         trail.write(session, actor, "drying ended", now, row.motor_id, row.job_id, words or "dry")
 
 

@@ -47,7 +47,9 @@ def keep_markings(store: Store, actor: Actor, tag: str, marked: Marked, now: dat
             winding.lead_scheme = marked.scheme
             note_changes(session, actor, now, winding)
         if not any(event.note == marked.note for event in motor_rows.history(session, motor.id).events):
-            session.add(LifeEvent(motor_id=motor.id, on_day=now.date(), kind=LifeKind.MARKED, note=marked.note))
+            life = LifeEvent(motor_id=motor.id, on_day=now.date(), kind=LifeKind.MARKED, note=marked.note)
+            session.add(life)
+            note_changes(session, actor, now, life)
             trail.write(session, actor, "leads marked", now, motor.id, detail=marked.note)
 
 
@@ -77,9 +79,9 @@ def start_new_winding(store: Store, actor: Actor, tag: str, after: str, rewound:
             lead_scheme=after,
             insulation_test_forbidden=old.insulation_test_forbidden,
         )
-        session.add(made)
-        note_changes(session, actor, now, made)
         told = change_of_scheme(old.lead_scheme, after, rewound).reason if old.lead_scheme in SCHEMES else reason
         kind = LifeKind.REWOUND if rewound else LifeKind.MARKED
-        session.add(LifeEvent(motor_id=motor.id, on_day=now.date(), kind=kind, note=told[:200]))
+        life = LifeEvent(motor_id=motor.id, on_day=now.date(), kind=kind, note=told[:200])
+        session.add_all((made, life))
+        note_changes(session, actor, now, made, life)
         trail.write(session, actor, "winding changed", now, motor.id, detail=told)

@@ -204,6 +204,7 @@ def put_event(session: Session, actor: Actor, motor: Motor, event: LifeEvent, no
     """Keep an event of a motor's life, with its line of the trail, in a transaction of somebody else's."""
     event.motor_id, event.who, event.at = motor.id, actor.who, now
     session.add(event)
+    note_changes(session, actor, now, event)
     told = f"{event.on_day.isoformat()} {event.note}".strip()
     trail.write(session, actor, f"{event.kind} kept", now, motor.id, detail=told)
 
@@ -229,9 +230,10 @@ def take_back(store: Store, actor: Actor, tag: str, event_id: int, now: datetime
             _moved_back(session, actor, one, event, now)
         if "winding" in undo:
             _unwound(session, actor, undo["winding"], now)
-        for one in (event, *rows.beside(session, event)):
+        events = [event, *rows.beside(session, event)]
+        for one in events:
             one.taken_back_at, one.taken_back_by = now, actor.who
-        session.flush()
+        note_changes(session, actor, now, *events)
         relist_repair(session, motor.id)
         trail.write(session, actor, f"{event.kind} taken back", now, motor.id, detail=event.on_day.isoformat())
 

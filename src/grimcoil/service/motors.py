@@ -45,7 +45,7 @@ from grimcoil.store.jobs import Follow, accepted
 from grimcoil.store.lines import MotorLine, StateLine, line_of, motor_line
 from grimcoil.store.motors import History, LifeLine, SignedJob, WindingLine
 from grimcoil.store.readings import ReadingLine
-from grimcoil.store.tables import LifeEvent, Motor, Position, Stay, WindingRow
+from grimcoil.store.tables import Base, LifeEvent, Motor, Position, Stay, WindingRow
 
 SISTERS_SHOWN = 8
 REFERENCE_C = FIELD_GENERAL.reference_temperature_c.value
@@ -161,13 +161,14 @@ def register_in(session: Session, actor: Actor, checked: Checked) -> int:
     session.add(motor)
     note_changes(session, actor, motor.created_at, motor)
     checked.winding.motor_id = motor.id
-    session.add(checked.winding)
-    note_changes(session, actor, motor.created_at, checked.winding)
-    session.add(LifeEvent(motor_id=motor.id, on_day=checked.winding.since, kind=LifeKind.BUILT, note=""))
+    began: list[Base] = [
+        checked.winding,
+        LifeEvent(motor_id=motor.id, on_day=checked.winding.since, kind=LifeKind.BUILT, note=""),
+    ]
     if motor.position_id is not None:
-        stay = Stay(motor_id=motor.id, position_id=motor.position_id, since=checked.winding.since)
-        session.add(stay)
-        note_changes(session, actor, motor.created_at, stay)
+        began.append(Stay(motor_id=motor.id, position_id=motor.position_id, since=checked.winding.since))
+    session.add_all(began)
+    note_changes(session, actor, motor.created_at, *began)
     trail.write(session, actor, "motor registered", motor.created_at, motor.id)
     return motor.id
 

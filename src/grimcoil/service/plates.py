@@ -28,7 +28,7 @@ from grimcoil.store.engine import Store
 from grimcoil.store.jobs import first_day
 from grimcoil.store.lines import PhotoShown, line_of
 from grimcoil.store.people_tables import PhotoRow
-from grimcoil.store.tables import LifeEvent, Motor, WindingRow
+from grimcoil.store.tables import Base, LifeEvent, Motor, WindingRow
 from grimcoil.store.trail import TrailLine
 
 # A form's name -> the column, of the motor or of its winding.
@@ -127,8 +127,7 @@ def change_plate(
             f.refused.setdefault("why", "The plate was changed while this page was open: look at it again.")
         if differs and not SHORTEST_WHY <= len(reason) <= LONGEST_WHY:
             f.refused.setdefault("why", f"What was wrong, in {SHORTEST_WHY} to {LONGEST_WHY} characters.")
-        if not f.refused and "built_year" in differs:
-            _rebuild(session, motor, read.built_year, f)
+        began = _rebuild(session, motor, read.built_year, f) if not f.refused and "built_year" in differs else []
         if f.refused:
             raise FormRefused(f.refused)
         if not differs:
@@ -137,28 +136,30 @@ def change_plate(
             setattr(motor, column, getattr(read, column))
         for column in ON_WINDING:
             setattr(winding, column, getattr(wound, column))
-        note_changes(session, actor, now, motor, winding)
+        note_changes(session, actor, now, *dict.fromkeys((motor, winding, *began)))
         what = ", ".join(f"{name} {before[name] or 'empty'} to {given[name] or 'empty'}" for name in differs)
         trail.write(session, actor, "plate changed", now, motor.id, detail=f"{reason}: {what}")
         return True
 
 
-def _rebuild(session: Session, motor: Motor, year: int | None, f: Fields) -> None:
-    """The first winding and the beginning of its life follow the year it was built in."""
+def _rebuild(session: Session, motor: Motor, year: int | None, f: Fields) -> list[Base]:
+    """The first winding and the beginning of its life follow the year it was built in; returns what was changed."""
     first = first_day(session, motor.id)
     if year and first and date(year, 1, 1) > first:
         f.refused["built_year"] = f"Readings of it are on record since {first}: a year up to that."
-        return
+        return []
     windings = session.query(WindingRow).filter_by(motor_id=motor.id).order_by(WindingRow.since).all()
     if not year or windings[0].reason != "built":
-        return
+        return []
     since = date(year, 1, 1)
     if len(windings) > 1 and since >= windings[1].since:
         f.refused["built_year"] = f"It was rewound on {windings[1].since}: a year up to that."
-        return
+        return []
     windings[0].since = since
-    for event in session.query(LifeEvent).filter_by(motor_id=motor.id, kind="built"):
+    events = session.query(LifeEvent).filter_by(motor_id=motor.id, kind="built").all()
+    for event in events:
         event.on_day = since
+    return [windings[0], *events]
 
 
 def keep_plate_photo(store: Store, actor: Actor, tag: str, raw: bytes, note: str, token: str, now: datetime) -> None:

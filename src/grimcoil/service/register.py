@@ -1,10 +1,11 @@
-"""The register in the chain: each lawful change of a motor, winding, position, instrument or person writes, in its own
-transaction, a link with the row before and after. A row that differs from its newest link was changed behind our back.
+"""The register in the chain: each lawful change of a motor, its life, other tests, a drying that ended, the works and
+its people writes, in its own transaction, a link with the row before and after. A row that differs from its newest link
+was changed behind our back.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from datetime import datetime
 from typing import Any
 
@@ -12,13 +13,27 @@ from sqlalchemy import inspect, select
 from sqlalchemy.orm import Session
 
 from grimcoil.core.people import Actor, Role
-from grimcoil.exchange.signed import plain
+from grimcoil.exchange.signed import link_hash, link_text, plain, row_document
 from grimcoil.service.signatures import append_link
+from grimcoil.store import dryings
 from grimcoil.store import signatures as rows
 from grimcoil.store.criteria_tables import OwnCriteria
+from grimcoil.store.drying_tables import DryingRow
+from grimcoil.store.dryings import DryingEntryLine
 from grimcoil.store.engine import Store
 from grimcoil.store.people_tables import Person
-from grimcoil.store.tables import Base, Instrument, InstrumentRangeRow, Motor, Position, Stay, WindingRow
+from grimcoil.store.side_tables import SideSheet
+from grimcoil.store.tables import (
+    Base,
+    Instrument,
+    InstrumentRangeRow,
+    LifeEvent,
+    Motor,
+    Position,
+    Site,
+    Stay,
+    WindingRow,
+)
 
 KINDS: dict[str, type[Base]] = {
     "position": Position,
@@ -29,10 +44,16 @@ KINDS: dict[str, type[Base]] = {
     "range": InstrumentRangeRow,
     "person": Person,
     "criteria": OwnCriteria,
+    "event": LifeEvent,
+    "side-sheet": SideSheet,
+    "drying": DryingRow,
+    "works": Site,
 }
+ENTRY = tuple(DryingEntryLine.__slots__)
 _NAMES = {made: name for name, made in KINDS.items()}
 SECRET = frozenset({"password_hash", "pin_hash"})
-OWN = frozenset({"views"})  # what a person keeps for themselves is no part of the record
+# What a person keeps for themselves, and what a drying is about just now, is no part of the record.
+OWN = frozenset({"views", "due_at", "doing"})
 BATCH = 200
 COMMAND_LINE = Actor(None, "command line", Role.ADMINISTRATOR, origin="command line")
 Document = dict[str, Any]
@@ -51,6 +72,16 @@ def key_of(row: Base) -> str:
 def document_of(row: Base) -> Document:
     """The row as it stands."""
     return {name: plain(getattr(row, name)) for name in columns_of(type(row))}
+
+
+def _whole(session: Session, rows_of: Iterable[Base]) -> Iterator[Document]:
+    """The same of several; a drying with what was done and read in it."""
+    for row in rows_of:
+        document = document_of(row)
+        if isinstance(row, DryingRow):
+            told = [row_document(entry, ENTRY) for entry in dryings.entries(session, row.id)]
+            document["entries_sha256"] = link_hash(link_text({"entries": told}))
+        yield document
 
 
 def _before(row: Base) -> Document | None:
@@ -73,8 +104,8 @@ def note_changes(session: Session, actor: Actor, now: datetime, *changed: Base) 
         session.refresh(row)  # as the database keeps it, not as it was given
     changes = [
         {"row": key_of(row), "before": was, "after": after}
-        for row, was in zip(changed, before, strict=True)
-        if (after := document_of(row)) != was
+        for row, was, after in zip(changed, before, _whole(session, changed), strict=True)
+        if after != was
     ]
     if changes:
         _append(session, actor, now, changes)
@@ -109,8 +140,11 @@ def link_register(store: Store, now: datetime) -> int:
 def standing(session: Session) -> Iterator[tuple[str, Document]]:
     """Every row of the register by its key, as it stands in the database now."""
     for made in KINDS.values():
-        for row in session.scalars(select(made).execution_options(populate_existing=True)):
-            yield key_of(row), document_of(row)
+        query = select(made).execution_options(populate_existing=True)
+        if made is DryingRow:
+            query = query.where(DryingRow.state == dryings.ENDED)
+        for row in session.scalars(query):
+            yield key_of(row), next(_whole(session, [row]))
 
 
 def newest(session: Session) -> dict[str, Document]:
@@ -132,14 +166,20 @@ def take_in(known: dict[str, Document], document: Mapping[str, Any]) -> None:
             known[change["row"]] = change["after"]
 
 
+_DEFAULTS = {name: column.default for name, column in Site.__table__.c.items()}
+# The works' row before anybody said anything of it.
+UNSAID = {"works/1": {n: d.arg if d else None for n, d in _DEFAULTS.items()} | {"id": 1, "name": "Works"}}
+
+
 def register_breaks(session: Session, known: Mapping[str, Document]) -> Iterator[str]:
     """Rows of the register that aren't as their newest link says, by the columns it names."""
     left = dict(known)
     for key, now in standing(session):
         was = left.pop(key, None)
         name = key.replace("/", " ")
-        if was is None:
+        if was is None and now != UNSAID.get(key):
             yield f"{name}: put into the register with no link that speaks of it"
+        if was is None:
             continue
         differing = [column for column, value in was.items() if now.get(column) != value]
         if differing:

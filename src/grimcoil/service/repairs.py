@@ -107,7 +107,6 @@ def go_on(store: Store, actor: Actor, tag: str, texts: Mapping[str, str], token:
             raise FormRefused({"on": refusal.sentence()}) from None
         event = LifeEvent(kind=stage, on_day=on, note=told, token=token, undo=undo, promised=promised)
         put_event(session, actor, motor, event, now)
-        session.flush()
         rows.relist_repair(session, motor.id)
         return True
 

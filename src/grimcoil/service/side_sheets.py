@@ -18,6 +18,7 @@ from grimcoil.core.side.kinds import SIDE_KINDS
 from grimcoil.exchange.side import READERS
 from grimcoil.exchange.strict import all_refusals
 from grimcoil.service.details import WHOLE, said
+from grimcoil.service.register import note_changes
 from grimcoil.service.registered import motor_named
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import side_sheets as rows
@@ -121,6 +122,7 @@ def keep_side(
             made = SideSheet(motor_id=motor.id, token=token, kind=kind, document=document, verdict=verdict, at=now)
             made.who = actor.who
             session.add(made)
+            note_changes(session, actor, now, made)
             trail.write(session, actor, "side sheet kept", now, motor.id, detail=f"{kind.replace('_', ' ')}: {verdict}")
     except IntegrityError:  # the same form sent twice at once
         return
@@ -138,5 +140,6 @@ def take_back_side(store: Store, actor: Actor, tag: str, number: int, now: datet
         if found.taken_back_at is None:
             why = actor.need_take_back(found.who, found.at, now, reason)
             found.taken_back_at, found.taken_back_by = now, actor.who
+            note_changes(session, actor, now, found)
             told = ": ".join(part for part in (found.kind.replace("_", " "), why) if part)
             trail.write(session, actor, "side sheet taken back", now, motor.id, detail=told)

@@ -12,6 +12,7 @@ from grimcoil.core.people import Action, Actor
 from grimcoil.core.units import CHOICES
 from grimcoil.service.criteria import all_criteria
 from grimcoil.service.fields import Fields, amount, one_of, short
+from grimcoil.service.register import note_changes
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import searching, trail
 from grimcoil.store.engine import Store
@@ -108,4 +109,5 @@ def keep_site(store: Store, actor: Actor, texts: Mapping[str, str], now: datetim
         if list(row.areas or []) != areas:
             row.areas = areas or None
             reorder(session, areas)
+        note_changes(session, actor, now, row)
         trail.write(session, actor, "works kept", now, detail=told)

@@ -22,6 +22,7 @@ from grimcoil.core.walk.words import answer_words, measured_words
 from grimcoil.exchange.strict import first_refusal
 from grimcoil.exchange.walks import FORMAT, CircuitState, Done, WalkFile, entries_of, place_of
 from grimcoil.service.fields import day_of
+from grimcoil.service.register import note_changes
 from grimcoil.service.registered import motor_named, with_winding
 from grimcoil.service.subjects import motor_file, position_file
 from grimcoil.service.walk_past import past_of
@@ -195,6 +196,7 @@ def keep_end(store: Store, actor: Actor, done: Walked, kept: Kept, token: str, n
         event = LifeEvent(motor_id=motor.id, on_day=now.date(), kind=LifeKind.WALKED.value, note=note, found=found)
         event.token, event.who, event.at, event.undo = token, actor.who, now, {}
         session.add(event)
+        note_changes(session, actor, now, event)
         trail.write(session, actor, "walk kept", now, motor.id, detail=note)
 
 

@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from grimcoil.store.drying_tables import DryingEntryRow, DryingRow
 from grimcoil.store.tables import Motor, columns
 
+ENDED = "ended"
 _D, _E, _M = columns(DryingRow), columns(DryingEntryRow), columns(Motor)
 
 
