@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import contextmanager
 from datetime import UTC, datetime, timedelta
 from itertools import count
 from typing import Any
 
 from argon2 import PasswordHasher
+from sqlalchemy import Connection, Engine, text
 
 from grimcoil.core.fields import FIELDS, INSULATION, WINDING
 from grimcoil.core.measured import Timed
@@ -29,6 +31,21 @@ NOW = datetime(2026, 11, 24, 8, 0, tzinfo=UTC)
 HASHER = PasswordHasher(time_cost=1, memory_cost=8, parallelism=1)
 SECRET, PIN_SECRET = "kingfisher under the weir", "314159"
 _HASHES = (HASHER.hash(SECRET), HASHER.hash(PIN_SECRET))
+
+
+@contextmanager
+def unguarded(engine: Engine, table: str) -> Iterator[Connection]:
+    """A connection that may change an append-only table, as somebody with the database's own rights might."""
+    with engine.begin() as connection:
+        names = [f"{table}_no_{verb}" for verb in ("update", "delete")]
+        made = [connection.execute(text(f"SHOW CREATE TRIGGER {name}")).one()[2] for name in names]
+        for name in names:
+            connection.execute(text(f"DROP TRIGGER {name}"))
+        try:
+            yield connection
+        finally:
+            for words in made:
+                connection.execute(text(words))
 
 
 def add_person(store: Store, role: Role, name: str = "A. Tester", under: Actor | None = None) -> Actor:
@@ -168,6 +185,6 @@ def entry(
 
 def walk(keep: Callable[[str, str], object], clock: Clock, script: Iterable[tuple[str, str, float]]) -> None:
     """Keep a script through a service or a page, letting time pass."""
-    for place, text, seconds in script:
+    for place, typed, seconds in script:
         clock.pass_(seconds)
-        keep(place, text)
+        keep(place, typed)

@@ -26,7 +26,7 @@ from grimcoil.store.people_tables import Signature, Trail
 from grimcoil.store.schema import upgrade
 from grimcoil.store.tables import EntryRow, Job, MotorState
 from tests.conftest import fresh_database
-from tests.support import SECRET, WHOLE_JOB, add_person, walk
+from tests.support import SECRET, WHOLE_JOB, add_person, unguarded, walk
 from tests.walker import Walker
 
 ROOT = Path(__file__).parents[2]
@@ -163,16 +163,8 @@ def test_a_changed_link_shows_even_where_the_triggers_were_taken_off(
     with pytest.raises(DBAPIError, match="append-only"), store.begin() as session:
         session.execute(text(statement))
     assert verify(store).breaks == ()
-    triggers = ("signature_no_update", "signature_no_delete")
-    with engine.begin() as connection:
-        made = [connection.execute(text(f"SHOW CREATE TRIGGER {name}")).one()[2] for name in triggers]
-        for name in triggers:
-            connection.execute(text(f"DROP TRIGGER {name}"))
-        try:
-            connection.execute(text(statement))
-        finally:
-            for words in made:
-                connection.execute(text(words))
+    with unguarded(engine, "signature") as connection:
+        connection.execute(text(statement))
     found = verify(store)
     assert any(told in line for line in found.breaks)
     monkeypatch.setattr(verifying, "PIECE", 1)  # a seam between each two links changes nothing
@@ -418,3 +410,31 @@ def test_what_is_shown_is_held_to_the_last_signed_job(store, electrician, clock,
         session.execute(text(statement))
         session.execute(text("SET FOREIGN_KEY_CHECKS = 1"))
     assert any(said in one for one in verify(store).breaks)
+
+
+def test_a_motor_that_its_trend_made_worse_is_not_shown_milder(store, signed):
+    """Written by hand what the trend says: how it comes to say so is the trend's own test."""
+    with store.begin() as session:
+        session.execute(
+            text(
+                "UPDATE motor_state SET verdict = 'watch',"
+                " trend = JSON_SET(COALESCE(trend, JSON_OBJECT()), '$.verdict', 'watch')"
+            )
+        )
+    assert not any("its trend" in one for one in verify(store).breaks)
+    with store.begin() as session:
+        session.execute(text("UPDATE motor_state SET verdict = 'sound'"))
+    assert any("BW-1: shown as sound, and its trend says otherwise" in one for one in verify(store).breaks)
+
+
+def test_a_link_that_is_not_the_newest_moved_to_another_job_shows(store, engine, signed, clock, electrician):
+    walker = Walker(store, electrician, clock, "OT-1", "three-lead").start()
+    walker.to()
+    decide(store, walker.job, walker.bench.whole.decision.action, "", electrician, clock(), Cause(("damp",), "dried"))
+    sign(store, walker.job, electrician, SECRET, clock())
+    amend(store, signed, electrician, RIGHT, SECRET, clock())
+    assert verify(store).breaks == ()
+    moved = "UPDATE signature SET job_id = :job WHERE job_id = :signed AND kind = 'job'"
+    with unguarded(engine, "signature") as connection:
+        connection.execute(text(moved), {"job": walker.job, "signed": signed})
+    assert any("signed for another job" in one for one in verify(store).breaks)

@@ -12,11 +12,7 @@ from grimcoil.cli.progress import Counting
 from grimcoil.core.errors import RecordRefusal
 
 BROKEN = 1
-UNLINKED = (
-    "side sheets", "dryings", "life events", "promises of repairs", "rounds", "money papers", "ends of walks",
-    "photos of plates", "isolation cards", "criteria and settings of the works", "the trail",
-    "a verdict that the trend alone made worse",
-)  # fmt: skip
+UNLINKED = ("rounds", "money papers", "photos of plates", "dryings that go on", "sign-ins and keys")
 
 
 def add_to(commands: Any) -> None:
@@ -41,6 +37,11 @@ def run(arguments: argparse.Namespace) -> int:
         found = verify(store, arguments.head.strip().casefold(), counted)
         counted(found.links, found.links)
         broken.extend(found.breaks)
+        if found.trail_not_held:
+            print(
+                f"trail: {found.trail_not_held} lines are newer than the newest link: nothing holds them yet",
+                file=sys.stderr,
+            )
         state = "not whole" if found.breaks else "whole"
         print(f"not in the chain, not looked at: {', '.join(UNLINKED)}", file=sys.stderr)
         return f"{found.links} links, {state}; head {found.head.seq} {found.head.hash or 'none yet'}"

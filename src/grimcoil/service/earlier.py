@@ -19,6 +19,7 @@ from grimcoil.exchange.signed import read_link
 from grimcoil.exchange.subjects import StoredSubject, subject_text
 from grimcoil.service.bench import About, folded, record_of
 from grimcoil.service.criteria import limits_in
+from grimcoil.service.earlier_trail import hold_earlier_trail
 from grimcoil.service.motor_states import await_tests, spark_figures
 from grimcoil.service.register import link_register
 from grimcoil.service.signatures import add_link, link_earlier
@@ -42,6 +43,7 @@ def keep_earlier(store: Store, now: datetime) -> None:
     document_earlier(store, now)
     compare_earlier(store)
     link_register(store, now)
+    hold_earlier_trail(store, now)
     await_earlier(store)
     list_earlier(store)
 

@@ -174,6 +174,7 @@ def trend_document(history: HistoryTrend) -> dict[str, Any]:
         "findings": [
             {"code": f.code, "text": f.text, "severity": f.severity.value, "source": f.source} for f in history.findings
         ],
+        "verdict": verdict_of(history.governing).value if history.governing else None,
         "stepped": trend.stepped,
     }
     if trend.fit is not None:

@@ -17,6 +17,7 @@ from grimcoil.store.digests import digests
 from grimcoil.store.engine import Store
 from grimcoil.store.people_tables import Signature
 from grimcoil.store.tables import Job, Motor, Position, WindingRow
+from grimcoil.store.trail_lanes import heads
 
 _NOT_SIGNED = {"id", "discharge_due_at", "danger", "danger_since", "danger_words", "handed_to", "open_of", "filed_hash"}
 SIGNED_OF_JOB = tuple(name for name in Job.__table__.columns.keys() if name not in _NOT_SIGNED)  # noqa: SIM118
@@ -105,6 +106,8 @@ def append_link(
         "changed": told.changed,
     }  # fmt: skip
     frame = {"format": FORMAT, "seq": before.seq + 1, "previous": before.hash, "kind": kind, "signed": signed}
+    if stand := heads(session):
+        frame["trail"] = stand
     text = link_text(frame | body)
     link = Signature(
         seq=before.seq + 1, job_id=job_id, subject_key=subject_key, kind=kind, person_id=actor.person_id,

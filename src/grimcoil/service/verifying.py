@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 
 from grimcoil.exchange.signed import link_hash, plain, read_frame, read_link
 from grimcoil.service import filed_sheets
+from grimcoil.service.earlier_trail import KIND, HeldLines, earlier_breaks, held_by
 from grimcoil.service.register import register_breaks, take_in
 from grimcoil.service.signatures import SIGNED_OF_JOB, rows_documents
 from grimcoil.store import photos
@@ -22,15 +23,19 @@ from grimcoil.store.digests import digests
 from grimcoil.store.engine import Store, make_engine, make_store
 from grimcoil.store.shown import shown_breaks
 from grimcoil.store.signatures import Head, LinkRow
+from grimcoil.store.trail_lanes import Held, lane_breaks, not_held
 
 
 @dataclass(frozen=True, slots=True)
 class Verified:
-    """What was found of the chain: how many links, its head, and each thing that isn't as it was signed."""
+    """What was found of the chain: how many links, its head, and each thing that isn't as it was signed.
+    trail_not_held: lines of the trail newer than the newest link, which nothing holds yet.
+    """
 
     links: int
     head: Head
     breaks: tuple[str, ...]
+    trail_not_held: int = 0
 
 
 def quiet(_: int) -> None:
@@ -49,6 +54,8 @@ def verify(
         before, count, seen = Head(0, ""), 0, not known_head
         known: dict[str, dict[str, Any]] = {}
         sheets: dict[int, dict[str, Any]] = {}
+        earlier: list[HeldLines] = []
+        held: Held = {}
         for part in _parts(store, session, known_head, workers or os.cpu_count() or 1):
             if part.first is not None:
                 breaks += [*_follows(part.first, before), *part.breaks]
@@ -57,6 +64,8 @@ def verify(
                 take_in(known, told)
             for told in part.sheets:
                 filed_sheets.take_in(sheets, told)
+            earlier += part.earlier
+            held = part.trail or held
             count, seen = count + part.count, seen or part.seen
             tell(count)
         newest = rows.latest(session)
@@ -65,10 +74,12 @@ def verify(
         breaks += [f"job {job}: signed, but no link stands for it" for job, by in alone if by not in sheets]
         breaks += _misbound(session, [job for job, _ in alone])
         breaks += shown_breaks(session)
+        breaks += lane_breaks(session, held)
+        breaks += earlier_breaks(session, earlier)
         breaks += filed_sheets.import_breaks(session, sheets, newest)
         if not seen:
             breaks.append(f"the head {known_head[:16]}… noted earlier is not in the chain")
-        return Verified(count, before, tuple(breaks))
+        return Verified(count, before, tuple(breaks), not_held(session, held))
 
 
 def _misbound(session: Session, jobs: Sequence[int]) -> Iterator[str]:
@@ -88,7 +99,8 @@ class Link(NamedTuple):
 @dataclass
 class Part:
     """Some links that follow one another, as they were found: the first, the last, what isn't as it was signed but for
-    what the first follows; what links of the register and of imports tell; whether a head looked for is among them.
+    what the first follows; what links of the register, of imports and of the trail tell; how far the newest says the
+    trail is; whether a head looked for is among them.
     """
 
     first: Link | None = None
@@ -97,6 +109,8 @@ class Part:
     breaks: list[str] = field(default_factory=list)
     register: list[dict[str, Any]] = field(default_factory=list)
     sheets: list[dict[str, Any]] = field(default_factory=list)
+    earlier: list[HeldLines] = field(default_factory=list)
+    trail: Held = field(default_factory=dict)
     seen: bool = False
 
 
@@ -148,10 +162,13 @@ def _walked(session: Session, after: int, to: int, known_head: str) -> Part:
             part.breaks += _link_breaks(link, told, logins)
             if link.kind == "register":
                 part.register.append(told)
+            elif link.kind == KIND:
+                part.earlier.append(held_by(told))
             elif link.kind == filed_sheets.KIND:
                 part.sheets.append(told)
             elif link.job_id is not None and link.seq in stand:
                 part.breaks += _row_breaks(read_link(link.document), link.job_id, stand[link.seq])
+            part.trail = told.get("trail") or part.trail
             part.last, part.count = Head(link.seq, link.hash), part.count + 1
             part.seen = part.seen or link.hash == known_head
     return part
@@ -172,11 +189,26 @@ def _as_they_stand(session: Session, after: int, to: int) -> Iterator[tuple[_Tol
         of_jobs = {link.seq: link.job_id for link in some if link.job_id is not None}
         newest = rows.latest(session, set(of_jobs.values())) if of_jobs else {}
         current = {seq: job for seq, job in of_jobs.items() if newest.get(job) == seq}
+        odd = _moved(session, {seq: job for seq, job in of_jobs.items() if seq not in current}, some)
         same = _same(session, {current[link.seq]: frame for link, frame in told if link.seq in current})
         current = {seq: job for seq, job in current.items() if job not in same}
         stand = rows_documents(session, list(current.values())) if current else {}
-        odd = list(_misbound(session, list(current.values())))
+        odd += _misbound(session, list(current.values()))
         yield told, {seq: stand.get(job) for seq, job in current.items()}, odd
+
+
+def _moved(session: Session, earlier: Mapping[int, int], some: Sequence[LinkRow]) -> list[str]:
+    """Links that aren't the newest of their job, by the job's own token: which job they were signed for."""
+    if not earlier:
+        return []
+    tokens = rows.tokens(session, list(earlier.values()))
+    told = {link.seq: read_link(link.document) for link in some if link.seq in earlier}
+    signed = {seq: document.get("rows", {}).get("job", {}).get("token") for seq, document in told.items()}
+    return [
+        f"link {seq} (job {job}): signed for another job"
+        for seq, job in earlier.items()
+        if signed[seq] != tokens.get(job)
+    ]
 
 
 def _same(session: Session, frames: Mapping[int, dict[str, Any]]) -> set[int]:

@@ -6,6 +6,7 @@ from sqlalchemy import Engine, create_engine, text
 from sqlalchemy.orm import Session, sessionmaker
 
 from grimcoil.store.listing import keep_listed
+from grimcoil.store.trail_lanes import keep_lanes
 
 Store = sessionmaker[Session]
 
@@ -48,6 +49,7 @@ def make_store(engine: Engine) -> Store:
     """Sessions whose rows stay readable after commit; what they change of motors stands in the lists with it."""
     store = sessionmaker(engine, expire_on_commit=False, autoflush=False)
     keep_listed(store)
+    keep_lanes(store)
     return store
 
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from sqlalchemy import JSON, ForeignKey, Index, Integer, String
+from sqlalchemy import JSON, ForeignKey, Index, Integer, String, UniqueConstraint
 from sqlalchemy.dialects.mysql import LONGTEXT, MEDIUMBLOB
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
@@ -143,10 +143,13 @@ class PhotoRow(Base):
 
 
 class Trail(Base):
-    """Who did what, when, to what, from where. Append-only."""
+    """Who did what, when, to what, from where. Append-only. lane, n, digest: its place among the lines that a host
+    wrote after one another, and the SHA-256 over it and what stands before it; none in lines of before there were.
+    """
 
     __tablename__ = "trail"
     __table_args__ = (
+        UniqueConstraint("lane", "n"),
         Index("ix_trail_motor_id_id", "motor_id", "id"),
         Index("ix_trail_job_id_id", "job_id", "id"),
         Index("ix_trail_person_id_id", "person_id", "id"),
@@ -161,3 +164,16 @@ class Trail(Base):
     job_id: Mapped[int | None] = mapped_column(ForeignKey("job.id"))
     detail: Mapped[str] = mapped_column(String(600), default="")
     origin: Mapped[str] = mapped_column(String(80), default="")
+    lane: Mapped[str | None] = mapped_column(String(40))
+    n: Mapped[int | None] = mapped_column(Integer)
+    digest: Mapped[str | None] = mapped_column(String(64))
+
+
+class TrailHead(Base):
+    """How far a lane of the trail is; its row is the lock under which the next line is written."""
+
+    __tablename__ = "trail_head"
+
+    lane: Mapped[str] = mapped_column(String(40), primary_key=True)
+    n: Mapped[int] = mapped_column(Integer)
+    digest: Mapped[str] = mapped_column(String(64))

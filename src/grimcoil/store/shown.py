@@ -18,8 +18,8 @@ FIGURES = (
 
 
 def shown_breaks(session: Session) -> Iterator[str]:
-    """What is shown milder than the last signed job says, or with other figures; lists that say otherwise than the
-    motor's own line. A verdict that its trend alone made worse can't be told from one that was made milder here.
+    """What is shown milder than the last signed job or the motor's trend says, or with other figures; lists that say
+    otherwise than the motor's own line.
     """
     yield from _of_jobs(session)
     yield from _of_lists(session)
@@ -31,6 +31,7 @@ def _rank(verdict: ColumnElement[str]) -> ColumnElement[int]:
 
 def _of_jobs(session: Session) -> Iterator[str]:
     newer = aliased(Job)
+    trend = func.json_value(_S.trend, "$.verdict")
     same = _S.winding_id == _J.winding_id
     day = func.coalesce(_J.tested_on, cast(_J.started_at, Date))
     later = exists().where(newer.motor_id == _S.motor_id, newer.state == "signed", newer.tested_on > _S.last_on)
@@ -38,6 +39,7 @@ def _of_jobs(session: Session) -> Iterator[str]:
         select(
             _M.tag, _J.id, _S.verdict, _J.verdict,
             and_(same, _rank(_S.verdict) > _rank(_J.verdict)),
+            and_(same, trend.is_not(None), _rank(_S.verdict) > _rank(trend)),
             and_(~same, _S.verdict != "unproven"),
             and_(same, or_(*(getattr(_S, name).is_distinct_from(getattr(_J, name)) for name in FIGURES))),
             or_(_J.state != "signed", _J.motor_id != _S.motor_id, _S.last_on != day, later),
@@ -46,11 +48,13 @@ def _of_jobs(session: Session) -> Iterator[str]:
         .join(Job.__table__, _J.id == _S.last_job_id)
         .order_by(_M.id)
     )  # fmt: skip
-    for tag, job, shown, says, milder, rewound, other, wrong in session.execute(query):
+    for tag, job, shown, says, milder, than_trend, rewound, other, wrong in session.execute(query):
         if wrong:
             yield f"{tag}: job {job} is shown as its last, and isn't"
         elif milder or rewound:
             yield f"{tag}: shown as {shown}, {'its new winding is untested' if rewound else f'job {job} says {says}'}"
+        elif than_trend:
+            yield f"{tag}: shown as {shown}, and its trend says otherwise"
         elif other:
             yield f"{tag}: its figures are not those of job {job}"
     lacking = exists().where(_J.motor_id == _M.id, _J.state == "signed") & ~exists().where(_S.motor_id == _M.id)

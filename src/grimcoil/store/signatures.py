@@ -119,6 +119,12 @@ def latest(session: Session, job_ids: Collection[int] | None = None) -> dict[int
     return {job: seq for job, seq in session.execute(query) if job is not None}
 
 
+def tokens(session: Session, job_ids: Collection[int]) -> dict[int, str]:
+    """What each of some jobs was begun under."""
+    j = columns(Job)
+    return {row.id: row.token for row in session.execute(select(j.id, j.token).where(j.id.in_(job_ids)))}
+
+
 def unlinked(session: Session) -> list[tuple[int, int | None]]:
     """Signed jobs without a link of their own: number, and the import they came by."""
     j = columns(Job)

@@ -6,12 +6,13 @@ from collections.abc import Sequence
 from datetime import datetime
 from typing import NamedTuple
 
-from sqlalchemy import insert, select
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from grimcoil.core.people import Actor
 from grimcoil.store.people_tables import Person, Trail
 from grimcoil.store.tables import Motor, columns
+from grimcoil.store.trail_lanes import put_waiting, wait
 
 
 class TrailLine(NamedTuple):
@@ -28,9 +29,6 @@ class TrailLine(NamedTuple):
     login: str | None
 
 
-_INSERT = insert(Trail.metadata.tables["trail"])  # no mapper: nothing is read back
-
-
 def write(
     session: Session,
     actor: Actor,
@@ -41,13 +39,11 @@ def write(
     detail: str = "",
 ) -> None:
     """One line, in the transaction of what it tells."""
-    session.execute(
-        _INSERT,
-        {
-            "at": now, "person_id": actor.person_id, "who": actor.who, "action": action, "motor_id": motor_id,
-            "job_id": job_id, "detail": detail[:600], "origin": actor.origin[:80],
-        },
-    )  # fmt: skip
+    line = {
+        "at": now, "person_id": actor.person_id, "who": actor.who, "action": action, "motor_id": motor_id,
+        "job_id": job_id, "detail": detail[:600], "origin": actor.origin[:80],
+    }  # fmt: skip
+    wait(session, line)
 
 
 _T, _M, _P = columns(Trail), columns(Motor), columns(Person)
@@ -72,6 +68,7 @@ def lines(
     """Newest first, of a motor, a job, a person, or all; from `since` up to `until`, which isn't in it; `before` goes
     on from an earlier page.
     """
+    put_waiting(session)
     query = _LINES.limit(most)
     if tag:
         query = query.where(_M.tag == tag)
@@ -93,6 +90,7 @@ LOOKED_BACK = 300  # lines of a person's: an answer older than those no longer s
 
 def last_of(session: Session, actor: Actor, actions: Sequence[str]) -> tuple[datetime, str, str] | None:
     """When, which and what the last of some actions of a person was, among the newest lines of theirs."""
+    put_waiting(session)
     table = Trail.metadata.tables["trail"]
     newest = (
         select(table.c.id, table.c.at, table.c.action, table.c.detail)
