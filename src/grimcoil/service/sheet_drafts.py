@@ -14,7 +14,8 @@ from sqlalchemy.orm import Session
 
 from grimcoil.core.errors import GateClosed, RecordRefusal, Unknown
 from grimcoil.core.people import Action, Actor
-from grimcoil.exchange.sheets.grid import Book, read_book
+from grimcoil.exchange.sheets.apart import read_apart
+from grimcoil.exchange.sheets.grid import Book
 from grimcoil.exchange.sheets.layout import column_names
 from grimcoil.exchange.sheets.mapping import read_map
 from grimcoil.exchange.sheets.propose import propose
@@ -67,7 +68,7 @@ def begin(store: Store, actor: Actor, source: Source, token: str, now: datetime)
     Raises Forbidden, RecordRefusal.
     """
     actor.need(Action.REGISTER_MOTOR)
-    book = read_book(source.raw, source.name)
+    book = read_apart(source.raw, source.name)
     cells = sum(len(cells) for tab in book.tabs for cells in tab.rows.values())
     if cells > MOST_CELLS:
         wanted = f"at most {MOST_CELLS} cells on a page; a longer sheet comes in by `grimcoil import`"
@@ -127,7 +128,7 @@ def _own(session: Session, actor: Actor, draft_id: int, *, lock: bool = False) -
 
 def _understood(store: Store, row: SheetDraft, now: datetime) -> Draft:
     given = read_map(row.map)
-    book = read_book(row.raw, row.file_name, given.encoding, given.delimiter)
+    book = read_apart(row.raw, row.file_name, given.encoding, given.delimiter)
     left = frozenset(json.loads(row.left_rows))
     done = understand(book, given, now.date(), register_of(store))
     return Draft(row.id, row.file_name, json.loads(row.map), book, without_rows(done, left), left)
@@ -155,7 +156,7 @@ def change(store: Store, actor: Actor, draft_id: int, now: datetime, to: Callabl
         row = _own(session, actor, draft_id, lock=True)
         row.map = json.dumps(to(json.loads(row.map)), ensure_ascii=False)
         given = read_map(row.map)
-        book = read_book(row.raw, row.file_name, given.encoding, given.delimiter)
+        book = read_apart(row.raw, row.file_name, given.encoding, given.delimiter)
         understand(book, given, now.date(), register_of(store))
 
 

@@ -94,9 +94,12 @@ def address(row: int, column: int) -> str:
     return f"{letter(column)}{row}"
 
 
+ZIP = b"PK\x03\x04"
+
+
 def read_book(raw: bytes, name: str, encoding: str | None = None, delimiter: str | None = None) -> Book:
     """A CSV or XLSX file. Raises RecordRefusal for anything else, and for one that can't be read."""
-    if raw[:4] == b"PK\x03\x04":
+    if raw.startswith(ZIP):
         return _workbook(raw)
     if raw[:8] == b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1" or name.lower().endswith((".xls", ".ods", ".xlsb", ".numbers")):
         raise RecordRefusal("file", name, "save as XLSX or CSV")
