@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import json
 import sys
 from datetime import UTC, date, datetime
 from pathlib import Path
@@ -58,7 +57,9 @@ def _import(arguments: argparse.Namespace) -> int:
         raw = read_bytes(arguments.file)
         book = read_book(raw, arguments.file, given.encoding, given.delimiter)
         if arguments.dry_run:
-            print(_said(understand(book, given, _today(), Register()), arguments))
+            done = understand(book, given, _today(), Register())
+            _kept_aside(done, arguments)
+            _say(done)
             return 0
     except Refusal as refusal:
         return fail(name, refusal)
@@ -69,24 +70,29 @@ def _today() -> date:
     return date.today()
 
 
-def _said(done: Import, arguments: argparse.Namespace) -> str:
+def _say(done: Import) -> None:
+    sys.stdout.writelines(done.text())
+    print()
+
+
+def _kept_aside(done: Import, arguments: argparse.Namespace) -> None:
     _all_or_nothing(done, arguments.all_or_nothing)
     if arguments.refused:
         _write_refused(Path(arguments.refused), done)
-    return json.dumps(done.document(), ensure_ascii=False, indent=1, allow_nan=False)
 
 
 def _stored(store: Any, arguments: argparse.Namespace, book: Book, given: SheetMap, raw: bytes) -> str:
     from grimcoil.service.importing import Source, register_of, take_in
 
     done = understand(book, given, _today(), register_of(store))
-    said = _said(done, arguments)
+    _kept_aside(done, arguments)
     source = Source(Path(arguments.file).name, raw)
     number = take_in(store, _actor(store, arguments.by), source, done, datetime.now(UTC), Counting("tests"))
     if number:
         back = f"grimcoil import --undo {number} takes it back"
         print(f"import {number}: {len(done.taken)} values; {back}", file=sys.stderr)
-    return said
+    _say(done)
+    return ""
 
 
 def _undo(store: Any, arguments: argparse.Namespace) -> str:

@@ -19,8 +19,9 @@ from grimcoil.exchange.sheets.grid import read_book
 from grimcoil.exchange.sheets.layout import is_total, tag_key
 from grimcoil.exchange.sheets.mapping import read_map
 from grimcoil.exchange.sheets.propose import propose
+from grimcoil.exchange.sheets.settle import median_without
 from grimcoil.exchange.sheets.taken import Register
-from grimcoil.exchange.sheets.understand import median_without, understand
+from grimcoil.exchange.sheets.understand import understand
 
 TODAY = date(2026, 11, 24)
 IR = {"as": "insulation", "from": "1-2-3", "to": "frame"}
@@ -534,3 +535,36 @@ def test_a_stray_far_cell_refuses_no_book():
     columns = {name: BASE[name] for name in ("Motor", "Date", "IR")}
     told = read(read_book(out.getvalue(), "far.xlsx"), columns=columns)
     assert values(told) == [520]
+
+
+@pytest.mark.parametrize(
+    "rows", ["", "BW-1;2024-05-02;0,41;understood goes here\n", "BW-1;2024-05-02;0,41;\nBW-2;x;1;\n"]
+)
+def test_what_is_said_in_pieces_is_the_same(rows):
+    columns = {"Motor": {"as": "tag"}, "Date": {"as": "date"}, "1-2": BASE["1-2"], "Note": {"as": "note"}}
+    raw = f"Motor;Date;1-2;Note\n{rows}".encode()
+    given = read_map(json.dumps({"format": "grimcoil-map/1", "columns": columns, "decimal": ","}))
+    done = understand(read_book(raw, "x.csv"), given, TODAY, Register())
+    assert json.loads("".join(done.text())) == json.loads(json.dumps(done.document()))
+
+
+def test_one_text_under_two_units_is_two_figures():
+    units = {"Yard": "mΩ", "Mill": "Ω"}
+
+    def tabs(book):
+        for name, unit in units.items():
+            tab = book.create_sheet(name)
+            tab.append(["Motor", "Date", f"1-2 {unit}"])
+            for n in range(3):
+                tab.append([f"{name}-{n}", "2024-05-02", "410" if unit == "mΩ" else "0.41"])
+                tab.append([f"{name}-{n}", "2024-05-03", "0.5"])
+        del book[book.sheetnames[0]]
+
+    each = {
+        name: {"columns": {"Motor": {"as": "tag"}, "Date": {"as": "date"}, f"1-2 {unit}": BASE["1-2"] | {"unit": unit}}}
+        for name, unit in units.items()
+    }
+    given = read_map(json.dumps({"format": "grimcoil-map/1", "tabs": each}))
+    done = understand(read_book(workbook(tabs), "x.xlsx"), given, TODAY, Register())
+    half = {(one.place.sheet, one.read.amount.value) for one in done.taken if one.text == "0.5"}
+    assert half == {("Yard", 0.0005), ("Mill", 0.5)}

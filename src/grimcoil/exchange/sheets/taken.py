@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+import json
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from typing import Any
@@ -11,6 +12,7 @@ from grimcoil.exchange.sheets.figures import Understood
 from grimcoil.exchange.sheets.layout import tag_key
 from grimcoil.exchange.sheets.mapping import Part
 
+Same = tuple[str, date, str | None, str, str, str, float]  # motor, day, field, pair, from, to, hold
 HOLD_S = 60.0  # what a reading without its hold is taken as
 
 
@@ -47,7 +49,7 @@ class Taken:
     read: Understood | None
 
     @property
-    def same(self) -> tuple[Any, ...]:
+    def same(self) -> Same:
         """What makes it one test: motor, day, field, points, hold."""
         one = self.one
         if one.as_ != "insulation":
@@ -90,13 +92,39 @@ class Import:
     duplicates: list[dict[str, Any]] = field(default_factory=list)
     new_motors: list[str] = field(default_factory=list)
 
+    def ask(
+        self, place: Place, tag: str | None, on: date | None, found: str, question: str, choices: Sequence[str]
+    ) -> None:  # fmt: skip
+        """A cell that a person has to say something of."""
+        day = None if on is None else on.isoformat()
+        told = {"tag": tag, "date": day, "found": found, "question": question, "choices": list(choices)}
+        self.asked.append(place.document() | told)
+
     def document(self) -> dict[str, Any]:
         """`grimcoil-import/1`."""
+        return self._document([one.document() for one in self.taken])
+
+    def _document(self, understood: Sequence[Any]) -> dict[str, Any]:
         return {
-            "format": "grimcoil-import/1", "rows": self.rows, "taken": len(self.taken),
-            "understood": [one.document() for one in self.taken], "asked": self.asked, "refused": self.refused,
-            "left_out": self.left_out, "duplicates": self.duplicates, "new_motors": self.new_motors,
+            "format": "grimcoil-import/1", "rows": self.rows, "taken": len(self.taken), "understood": understood,
+            "asked": self.asked, "refused": self.refused, "left_out": self.left_out, "duplicates": self.duplicates,
+            "new_motors": self.new_motors,
         }  # fmt: skip
+
+    def text(self) -> Iterator[str]:
+        """The same as JSON, a piece at a time: the whole of a long sheet is several times as large as the sheet."""
+        start, end = _json(self._document([_HERE])).split(f'"{_HERE}"', 1)
+        yield start.rstrip() if not self.taken else start
+        for number, one in enumerate(self.taken):
+            yield (",\n" if number else "") + _json(one.document())
+        yield end.lstrip() if not self.taken else end
+
+
+_HERE = "understood goes here"
+
+
+def _json(document: dict[str, Any]) -> str:
+    return json.dumps(document, ensure_ascii=False, indent=1, allow_nan=False)
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,10 +1,8 @@
-"""Every cell of a file by its map: understood, asked back, refused, left out, or there already."""
+"""Every cell of a file by its map: understood, asked back, refused or left out."""
 
 from __future__ import annotations
 
 import re
-from bisect import bisect_left
-from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import replace
 from datetime import date
@@ -19,14 +17,13 @@ from grimcoil.exchange.sheets.figures import SEVERAL, Outcome, Question, Refused
 from grimcoil.exchange.sheets.grid import Book, Cell, Tab, rows_of
 from grimcoil.exchange.sheets.layout import NOTHING, column_names, tag_key
 from grimcoil.exchange.sheets.mapped import MappedTab
-from grimcoil.exchange.sheets.mapping import CONDITIONS, READINGS, Column, Part, SheetMap, merged_map
+from grimcoil.exchange.sheets.mapping import CONDITIONS, Column, Part, SheetMap, merged_map
+from grimcoil.exchange.sheets.settle import LEAVE_OUT, Answered, settle
 from grimcoil.exchange.sheets.taken import Import, Place, Register, Taken
 
-LEAVE_OUT = "leave out"
 MARKED_AS_TEXT = re.compile(r"'\s*[<>≥≤~]?\s*[\d.,]")  # a spreadsheet's own mark before what shall stay text
 LINE_ENDS = str.maketrans("\t\r\n", "   ")
-FAR, FARTHER = 700.0, 1400.0  # a bare figure so many times its neighbours is in another unit
-_Doubts = dict[Taken, tuple[str, tuple[str, ...]]]
+MOST_REMEMBERED = 20_000  # texts whose reading is kept, as a sheet repeats its figures
 
 
 def understand(book: Book, given: SheetMap, today: date, known: Register) -> Import:
@@ -34,7 +31,7 @@ def understand(book: Book, given: SheetMap, today: date, known: Register) -> Imp
     reader = _Reader(book, given, today, known)
     for tab in reader.tabs():
         reader.tab(tab)
-    reader.settle()
+    settle(reader.candidates, reader.out, known, Answered(given.answers, reader.was))
     return reader.out
 
 
@@ -45,11 +42,11 @@ class _Reader:
         self.book, self.given, self.today, self.known = book, given, today, known
         self.out = Import()
         self.spelled = {tag_key(tag): tag for tag in known.tags}
-        self.registered = frozenset(self.spelled)
         self.looks = {looks_like(key): tag for key, tag in self.spelled.items()}
         self.alike: dict[str, str | None] = {}
         self.was: dict[str, tuple[str, Amount]] = {}  # what stood in a cell that was answered
         self.candidates: list[Taken] = []
+        self._read: dict[tuple[Any, ...], Outcome] = {}
 
     def tabs(self) -> list[Tab]:
         """Those the map wants, or every one with its headings; the others are said."""
@@ -84,6 +81,7 @@ class _Reader:
 
     def tab(self, tab: Tab) -> None:
         """All rows of one tab."""
+        self._read.clear()
         keys = self._keys(tab)
         headings = keys["headings"] if keys["headings"] is not None else [1]
         names = column_names(tab, headings)
@@ -215,16 +213,15 @@ class _Reader:
     def _ask(
         self, place: Place, tag: str | None, on: date | None, found: str, question: str, choices: Sequence[str]
     ) -> None:
-        day = None if on is None else on.isoformat()
-        told = {"tag": tag, "date": day, "found": found, "question": question, "choices": list(choices)}
-        self.out.asked.append(place.document() | told)
+        self.out.ask(place, tag, on, found, question, choices)
 
     def _refuse(self, place: Place, found: str, accepted: str) -> None:
         self.out.refused.append(place.document() | {"found": found, "accepted": accepted})
 
     def _hides(self, place: Place, cell: Cell) -> bool:
         """Whether something in it can't be seen; it is refused, written out."""
-        if not any(hides(sign) for sign in cell.text.translate(LINE_ENDS)):
+        plain = cell.text.isascii() and cell.text.isprintable()  # nearly all are
+        if plain or not any(hides(sign) for sign in cell.text.translate(LINE_ENDS)):
             return False
         self._refuse(place, shown_as_such(cell.text), "text in which every character can be seen")
         return True
@@ -282,13 +279,23 @@ class _Reader:
         self, cell: Cell, parts: Sequence[Part], decimal: str | None, split: bool
     ) -> list[tuple[str, Outcome]] | Question:
         if not split:
-            return [(cell.text, read_cell(cell, parts[0], decimal))]
+            return [(cell.text, self._outcome(cell, parts[0], decimal))]
         if cell.day is not None:
             return Question("a day, or readings that a program turned into one?", (LEAVE_OUT,))
         texts = pieces(cell.text, len(parts))
         if texts is None:
             return Question(SEVERAL, (LEAVE_OUT,))
-        return [(text, read_cell(Cell(text), part, decimal)) for text, part in zip(texts, parts, strict=True)]
+        return [(text, self._outcome(Cell(text), part, decimal)) for text, part in zip(texts, parts, strict=True)]
+
+    def _outcome(self, cell: Cell, part: Part, decimal: str | None) -> Outcome:
+        """One reading; the same text under the same heading of this tab may have been read before."""
+        key = id(part), decimal, cell.text, cell.number, cell.day, cell.broken
+        made = self._read.get(key)
+        if made is None:
+            if len(self._read) >= MOST_REMEMBERED:
+                self._read.clear()
+            made = self._read[key] = read_cell(cell, part, decimal)
+        return made
 
     def _column_day(self, one: Column, sheet: MappedTab, row_day: date | None, place: Place) -> date | None:
         if one.date is None:
@@ -299,112 +306,3 @@ class _Reader:
         elif made.on is None:
             raise RecordRefusal(f"columns.{place.column}.date", one.date, ACCEPTED)
         return made.on
-
-    def settle(self) -> None:
-        """Figures in another unit, tests with two values, what is stored; then what is new."""
-        doubtful = self._far() | self._two_values()
-        by_cell: dict[str, tuple[str, tuple[str, ...]]] = {}
-        for taken, doubt in doubtful.items():
-            by_cell.setdefault(taken.place.key, doubt)
-        first: dict[tuple[Any, ...], Taken] = {}
-        asked_cells: set[str] = set()
-        for one in self.candidates:
-            key = one.place.key
-            if key not in by_cell:
-                self._settle_one(one, first)
-            elif key not in asked_cells:
-                asked_cells.add(key)
-                self._ask(one.place, one.tag, one.on, one.text, *by_cell[key])
-        new = dict.fromkeys(one.tag for one in self.out.taken if tag_key(one.tag) not in self.registered)
-        self.out.new_motors = list(new)
-
-    def _settle_one(self, one: Taken, first: dict[tuple[Any, ...], Taken]) -> None:
-        """Stored already, said twice in the file, or in; first: what is in, by what makes it one test."""
-        if one.one.as_ not in READINGS:
-            if (tag_key(one.tag), one.on) in self.known.days:
-                self._double(one, "stored")
-            else:
-                self.out.taken.append(one)
-            return
-        if one.read is None:
-            return
-        stored, earlier = self.known.stored.get(one.same), first.get(one.same)
-        if stored is not None and stored.amount == one.read.amount:
-            self._double(one, "stored")
-        elif stored is not None:
-            choices = (one.text, stored.words, LEAVE_OUT)
-            self._ask(one.place, one.tag, one.on, one.text, "another value is stored: which is right?", choices)
-        elif earlier is not None:
-            self._double(one, earlier.place.cell)
-        else:
-            first[one.same] = one
-            self.out.taken.append(one)
-
-    def _double(self, one: Taken, same_as: str) -> None:
-        told = {"tag": one.tag, "date": one.on.isoformat(), "field": one.one.as_, "same_as": same_as}
-        self.out.duplicates.append(one.place.document() | told)
-
-    def _far(self) -> _Doubts:
-        """A bare winding figure a thousand times above or below the same motor's others."""
-        by_motor: dict[str, list[Taken]] = defaultdict(list)
-        for one in self.candidates:
-            if one.one.as_ == "winding_resistance" and one.read is not None and one.read.amount.is_exact:
-                by_motor[tag_key(one.tag)].append(one)
-        out: _Doubts = {}
-        for mine in by_motor.values():
-            values = sorted(one.read.amount.value for one in mine if one.read is not None)
-            for one in mine:
-                if one.read is None or not one.read.bare or one.read.amount.value <= 0 or len(values) < 3:
-                    continue
-                usual = median_without(values, one.read.amount.value)
-                if usual <= 0:
-                    continue
-                ratio = one.read.amount.value / usual
-                if FAR <= ratio <= FARTHER or FAR <= 1 / ratio <= FARTHER:
-                    out[one] = "a thousand times its neighbours: which unit?", (
-                        f"{one.text} mΩ", f"{one.text} Ω", LEAVE_OUT,
-                    )  # fmt: skip
-        return out
-
-    def _two_values(self) -> _Doubts:
-        """One test with two values in the file: all its cells are asked."""
-        by_test: dict[tuple[Any, ...], list[Taken]] = defaultdict(list)
-        for one in self.candidates:
-            if one.read is not None and one.one.as_ in READINGS:
-                by_test[one.same].append(one)
-        out: _Doubts = {}
-        for same in by_test.values():
-            values = {(one.read.amount, one.read.shown) for one in same if one.read is not None}
-            if len(values) > 1 and not self._chosen(same):
-                texts = dict.fromkeys(self._stood(one)[0] for one in same)
-                for one in same:
-                    out[one] = "one test with two values: which is right?", (*texts, LEAVE_OUT)
-        return out
-
-    def _chosen(self, same: Sequence[Taken]) -> bool:
-        """One answer at any of these cells settles all of them; one that is none of their values settles nothing."""
-        answered = [one for one in same if self._answered(one.place)]
-        shown = {self._stood(one)[1] for one in same}
-        said = {one.read.amount for one in answered if one.read}
-        if len(said) != 1 or not said <= shown:
-            return False
-        for one in same:
-            if one.read is not None and one.read.amount not in said:
-                self.candidates.remove(one)
-                self._left_out(one)
-        return True
-
-    def _stood(self, one: Taken) -> tuple[str, Amount | None]:
-        """What its cell showed before any answer."""
-        return self.was.get(one.place.key, (one.text, one.read.amount if one.read else None))
-
-    def _left_out(self, one: Taken) -> None:
-        told = {"sheet": one.place.sheet, "row": one.place.row, "why": "answered", "found": one.text}
-        self.out.left_out.append(told)
-
-
-def median_without(ordered: Sequence[float], value: float) -> float:
-    """The median of ordered figures without one of them, which is there; without going through all of them."""
-    out, left = bisect_left(ordered, value), len(ordered) - 1
-    at = [ordered[i + (i >= out)] for i in ((left - 1) // 2, left // 2)]
-    return (at[0] + at[1]) / 2
