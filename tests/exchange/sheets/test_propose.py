@@ -145,3 +145,56 @@ def test_a_sheet_without_headings_keeps_its_first_row(sheet):
     given = read_map(json.dumps(made))
     told = understand(read_book(sheet, "x.csv", given.encoding, given.delimiter), given, TODAY, Register()).document()
     assert [one["tag"] for one in told["understood"]] == ["BW-1", "BW-2"]
+
+
+ROW = "BW-114,2024-03-14,520,510,500"
+EACH_LEAD = [("1", "frame", 520.0), ("2", "frame", 510.0), ("3", "frame", 500.0)]
+HEADED = {
+    "a group over leads": f"Motor,Date,Megger,,\n,,T1,T2,T3\n{ROW}\n",
+    "a title above": f"Yard tests 2024,,,,\nMotor,Date,Megger,,\n,,T1,T2,T3\n{ROW}\n",
+    "a title of two cells": f"Yard tests,done by the shift,,,\nMotor,Date,Megger,,\n,,T1,T2,T3\n{ROW}\n",
+    "no gap in the second line": f"Motor,Test,Megger,Megger,Megger\nNo.,date,T1,T2,T3\n{ROW}\n",
+    "one tag beside its word": "Motor,BW-114,,\nBy,the shift,,\nDate,Megger T1-E,T2-E,T3-E\n2024-03-14,520,510,500\n",
+}
+
+
+@pytest.mark.parametrize("shape", HEADED)
+def test_titles_groups_and_second_lines_are_joined_rightly(shape):
+    made, told = both(HEADED[shape].encode())
+    assert made["ask"] == []
+    read = [(*one["from"], *one["to"], one["read_as"]["value"]) for one in told["understood"]]
+    assert read == EACH_LEAD
+    assert {(one["tag"], one["date"]) for one in told["understood"]} == {("BW-114", "2024-03-14")}
+    assert told["refused"] == told["asked"] == []
+
+
+UNDER = {
+    "Megger / 1-2": {"as": "insulation", "from": "1", "to": "2"},
+    "IR MOhm": {"as": "insulation", "from": "1-2-3", "to": "frame", "unit": "MΩ"},
+    "MOHM 1 min": {"as": "insulation", "from": "1-2-3", "to": "frame", "t_s": 60.0, "unit": "MΩ"},
+    "1-2 mOhm": {"as": "winding_resistance", "pair": "1-2", "unit": "mΩ"},
+    "U1 Megohm": {"as": "insulation", "from": "1", "to": "frame", "unit": "MΩ"},
+    "IR W2": {"as": "insulation", "from": "1-2-3", "to": "frame"},
+}
+
+
+@pytest.mark.parametrize("heading", UNDER)
+def test_what_a_heading_is_taken_for(heading):
+    made, _ = both(f"Motor,Date,{heading}\nBW-114,2024-03-14,520\nBW-115,2024-03-15,510\n".encode())
+    assert made["columns"][heading] == UNDER[heading]
+
+
+def test_tabs_that_begin_lower_down_are_read_by_their_own_rows():
+    book = openpyxl.Workbook()
+    for name, above in (("BW-114", 0), ("BW-115", 2)):
+        tab = book.create_sheet(name)
+        for line in ["Yard tests", "by the shift"][:above]:
+            tab.append([line])
+        tab.append(["Date", "Megger MΩ"])
+        tab.append([date(2024, 3, 14), 520])
+    del book[book.sheetnames[0]]
+    out = io.BytesIO()
+    book.save(out)
+    made, told = both(out.getvalue(), "x.xlsx")
+    assert made["tabs"] == {"BW-115": {"headings": [3]}}
+    assert read_as(told) == [("BW-114", "2024-03-14", "ir", 520.0), ("BW-115", "2024-03-14", "ir", 520.0)]

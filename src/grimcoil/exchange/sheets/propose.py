@@ -9,66 +9,51 @@ from typing import Any
 
 from grimcoil.core.tags import is_tag
 from grimcoil.exchange.sheets.days import read_day, slashed_ways
-from grimcoil.exchange.sheets.grid import Book, Cell, Tab, address, rows_of
+from grimcoil.exchange.sheets.grid import Book, Tab, address, rows_of
+from grimcoil.exchange.sheets.heading_words import (
+    AMBIENT,
+    BARE_DAY,
+    DATE,
+    DERIVED,
+    HUMIDITY,
+    INSULATED,
+    INSULATION,
+    LETTERS,
+    NOTE,
+    NUMBERS,
+    PAIR,
+    SECONDS,
+    TAG,
+    TEMP,
+    TO_FRAME,
+    VOLTS,
+    YEAR,
+    figure,
+    lead_named,
+    unit_in,
+)
+from grimcoil.exchange.sheets.headings import begins_with_data, headings_of, motor_told, units_row_of
 from grimcoil.exchange.sheets.layout import NOTHING, column_names, is_total
 from grimcoil.exchange.sheets.mapping import FORMAT, UNITS
 
 LOOKED_AT = 400  # rows of a tab
-_TAG = re.compile(
-    r"(?:mot\.?|motors?|tags?|equip\.?|equipment|asset|maschinen?|antrieb|kks|ident(?:ification)?|id|drive|unit|pump)"
-    r"(?:[ _-]*(?:nr|no|num|number|name|id|tag|code|#|kennz\w*|bezeichn\w*)\.?)?",
-    re.IGNORECASE,
-)
-_DATE = re.compile(r"date|day|datum|tag der .*|tested( on)?|when|test date|messdatum", re.IGNORECASE)
-_NOTE = re.compile(r"notes?|remarks?|comments?|bemerkung(en)?|anmerkung|kommentar|observations?", re.IGNORECASE)
-_DERIVED = re.compile(
-    r"\b(pi|dar|mean|avg|average|sum|total|unbal\w*|imbal\w*|ratio|index|spread|minimum|maximum|max|mittel\w*|verdict|"
-    r"result|status|by|who|tester|operator|next|due|r40|corr\w*)\b",
-    re.IGNORECASE,
-)
-_TEMP = re.compile(r"temp\w*|winding t|t wdg|°\s*[cf]", re.IGNORECASE)
-_AMBIENT = re.compile(r"amb\w*|air|umgebung", re.IGNORECASE)
-_VOLTS = re.compile(r"(test|prüf)\s*-?\s*(v|volts?|voltage|spannung)|\bkv\b|u ?prüf", re.IGNORECASE)
-_HUMIDITY = re.compile(r"\brh\b|humid\w*|feuchte|% ?rh", re.IGNORECASE)
-_INSULATION = re.compile(r"insul\w*|isolation\w*|\bir\b|meg\w*|mω|gω|\br?iso\b", re.IGNORECASE)
-_WINDING = re.compile(r"winding|wicklung|resist\w*|ohms?|\bω\b|mω|\br\b", re.IGNORECASE)
-_PAIR = re.compile(r"(?<![\w.])(?:[tTuvwUVW]|R\s*)?(\d{1,2})\s*[-/]\s*(?:[tT])?(\d{1,2})(?![\w.])")
-_LETTERS = re.compile(r"\b([UVW])\s*[-/]\s*([UVW])\b")
-_TO_FRAME = re.compile(
-    r"(?:t|u|lead)?\s*(\d{1,2}|[UVW])\s*(?:-|to|/|→)\s*(?:e|pe|earth|frame|gnd|ground|masse|erde)\b", re.IGNORECASE
-)
-_UNIT = re.compile(r"(?<![A-Za-z])(GΩ|MΩ|kΩ|mΩ|µΩ|Ω|Gohm|Mohm|kohm|mohm|megohms?|ohms?|kV|V|°C|°F|%)(?![A-Za-z])")
-_SPELLED = {
-    "Gohm": "GΩ",
-    "Mohm": "MΩ",
-    "kohm": "kΩ",
-    "mohm": "mΩ",
-    "megohm": "MΩ",
-    "megohms": "MΩ",
-    "ohm": "Ω",
-    "ohms": "Ω",
-}
-_SECONDS = re.compile(r"\b(\d{1,4})\s*(s|sec|min|m)\b", re.IGNORECASE)
-_YEAR = re.compile(r"(?:19|20)\d{2}")
-_TITLE = re.compile(r"(?:motor|tag|antrieb|maschine)\s*:\s*(.+)", re.IGNORECASE)
-NUMBERS = {"U": "1", "V": "2", "W": "3"}
 
 
 def propose(book: Book, today: date) -> dict[str, Any]:
     """`grimcoil-map/1`: headings found, columns named, decimal sign and order of days where the file shows them."""
-    first = next((tab for tab in book.tabs if _headings(tab)), book.tabs[0] if book.tabs else Tab(None))
-    headings = _headings(first) or ([] if _begins_with_data(first) else [1])
+    first = next((tab for tab in book.tabs if headings_of(tab)), book.tabs[0] if book.tabs else Tab(None))
+    headings = headings_of(first) or ([] if begins_with_data(first) else [1])
     names = column_names(first, headings)
-    units_row = _units_row(first, headings)
+    units_row = units_row_of(first, headings)
     out: dict[str, Any] = {"format": FORMAT}
     if book.encoding:
         out |= {"encoding": book.encoding, "delimiter": book.delimiter}
     if book.epoch is not None:
-        alike = [tab.name for tab in book.tabs if _same(tab, first, headings)]
-        out["sheet"] = alike
-        others = [tab.name for tab in book.tabs if tab.name not in alike]
-        if others:
-            out["tabs"] = dict.fromkeys(others)
+        each = {tab.name: _same(tab, first, headings) for tab in book.tabs}
+        out["sheet"] = [name for name, rows in each.items() if rows is not None]
+        apart = {name: rows and {"headings": rows} for name, rows in each.items() if rows != headings}
+        if apart:
+            out["tabs"] = apart
     out["headings"] = headings
     if units_row:
         out["units_row"] = units_row
@@ -100,61 +85,13 @@ def _rows(tab: Tab, headings: Sequence[int]) -> list[int]:
     return [number for number, _ in rows_of(tab) if number > max(headings, default=0)][:LOOKED_AT]
 
 
-def _headings(tab: Tab) -> list[int]:
-    """The first row with several words in it and rows of figures or days behind; the row below where it goes on."""
-    numbers = [number for number, _ in rows_of(tab)][:40]
-    for i, number in enumerate(numbers):
-        cells = [cell for cell in tab.rows[number] if cell.text]
-        words = [cell for cell in cells if cell.number is None and cell.day is None and _is_word(cell.text)]
-        years = [cell for cell in cells if _YEAR.fullmatch(cell.text)]
-        if len(cells) >= 2 and len(words) + len(years) == len(cells) and words and i + 1 < len(numbers):
-            if _TITLE.match(cells[0].text):
-                continue
-            following = numbers[i + 1]
-            below = [cell for cell in tab.rows[following] if cell.text]
-            named = all(cell.number is None and cell.day is None and _is_word(cell.text) for cell in below)
-            units = all(_UNIT.fullmatch(cell.text.strip("[]() ")) for cell in below)
-            first_free = not tab.cell(following, 0).text or (following, 0) in tab.merged
-            if below and named and not units and first_free and i + 2 < len(numbers):
-                return [number, following]
-            return [number]
-    return []
-
-
-_BARE_DAY = re.compile(r"\d{1,4}[-./ ]\d{1,2}[-./ ]\d{2,4}(?:[T ][\d:.]+)?")
-
-
-def _is_data(cell: Cell) -> bool:
-    typed = cell.number is not None or cell.day is not None
-    return typed or _figure(cell.text) or _BARE_DAY.fullmatch(cell.text) is not None
-
-
-def _begins_with_data(tab: Tab) -> bool:
-    """No heading row at all: the first row has a figure or a day in two cells, and the rows below are like it."""
-    rows = [cells for _, cells in rows_of(tab)][:3]
-    kinds = [[_is_data(cell) for cell in cells] for cells in rows]
-    return bool(kinds) and sum(kinds[0]) >= 2 and all(kind[: len(kinds[0])] == kinds[0] for kind in kinds)
-
-
-def _is_word(text: str) -> bool:
-    """A name of a column: words, or a pair of leads."""
-    return not _figure(text) or re.fullmatch(r"\d{1,2}\s*-\s*\d{1,2}", text) is not None
-
-
-def _figure(text: str) -> bool:
-    return re.fullmatch(r"[<>~]?\s*-?\d[\d.,/ ]*\s*\S{0,4}\+?", text) is not None
-
-
-def _units_row(tab: Tab, headings: Sequence[int]) -> int | None:
-    """The row below the headings where it holds nothing but units."""
-    number = max(headings, default=0) + 1
-    cells = [cell.text.strip("[]() ") for cell in tab.rows.get(number, []) if cell.text]
-    return number if cells and all(_UNIT.fullmatch(text) or text in ("s", "-") for text in cells) else None
-
-
-def _same(tab: Tab, first: Tab, headings: Sequence[int]) -> bool:
+def _same(tab: Tab, first: Tab, headings: Sequence[int]) -> Sequence[int] | None:
+    """The heading rows of a tab with the same columns, wherever they stand in it; None where it has others."""
     names = set(column_names(first, headings).values())
-    return names <= set(column_names(tab, headings).values())
+    for rows in (headings, headings_of(tab)):
+        if names <= set(column_names(tab, rows).values()):
+            return rows
+    return None
 
 
 def _sign(tab: Tab, headings: Sequence[int]) -> str | None:
@@ -176,17 +113,17 @@ def _column(  # noqa: C901 - what a heading can mean, in order
     tab: Tab, column: int, name: str, headings: Sequence[int], units_row: int | None, ask: list[dict[str, Any]],
     today: date,
 ) -> dict[str, Any] | None:  # fmt: skip
-    bare = re.sub(r"\s*\[[A-Z]{1,3}\]$", "", name)
+    bare = _under(tab, column, headings) or re.sub(r"\s*\[[A-Z]{1,3}\]$", "", name)
     texts = [t for n in _rows(tab, headings) if n != units_row and (t := tab.cell(n, column).text)]
-    unit = _unit_in(bare) or (_unit_in(tab.cell(units_row, column).text) if units_row else None)
+    unit = unit_in(bare) or (unit_in(tab.cell(units_row, column).text) if units_row else None)
     if not bare and not texts:
         return None
     last = bare.rpartition("/")[2].strip() if " / " in bare else bare
-    if _TAG.fullmatch(last):
+    if TAG.fullmatch(last) or TAG.fullmatch(bare.replace(" / ", " ")):
         return {"as": "tag"}
-    if _DATE.fullmatch(last) or (not headings and texts and all(_BARE_DAY.fullmatch(text) for text in texts)):
+    if DATE.fullmatch(last) or (not headings and texts and all(BARE_DAY.fullmatch(text) for text in texts)):
         return _day_column(name, texts, ask, today)
-    if _NOTE.fullmatch(last):
+    if NOTE.fullmatch(last):
         return {"as": "note"}
     found = _reading_column(bare, unit, texts)
     if found is not None:
@@ -194,19 +131,31 @@ def _column(  # noqa: C901 - what a heading can mean, in order
             why = "the heading doesn't say what was read"
             ask.append({"about": name, "key": "as", "why": why, "choices": ["insulation", "winding_resistance"]})
         return found
-    if _DERIVED.search(bare):
+    if DERIVED.search(bare):
         return {"as": "leave_out"}
-    if _HUMIDITY.search(bare):
+    if HUMIDITY.search(bare):
         return {"as": "relative_humidity_percent"}
-    if _VOLTS.search(bare):
+    if VOLTS.search(bare):
         return {"as": "test_voltage_v"} | ({"unit": "kV"} if unit == "kV" else {})
-    if _TEMP.search(bare) or unit in ("°C", "°F"):
-        kind = "ambient_temperature_c" if _AMBIENT.search(bare) else "winding_temperature_c"
+    if TEMP.search(bare) or unit in ("°C", "°F"):
+        kind = "ambient_temperature_c" if AMBIENT.search(bare) else "winding_temperature_c"
         made: dict[str, Any] = {"as": kind}
         if unit in ("°C", "°F"):
             made["unit"] = unit
         return made
-    return {"as": "leave_out"} if not texts or not _mostly_figures(texts) else _unknown(name, ask)
+    return {"as": "leave_out"} if not texts or not _mostlyfigures(texts) else _unknown(name, ask)
+
+
+def _under(tab: Tab, column: int, headings: Sequence[int]) -> str:
+    """A second line under a gap of the first goes with what stands to its left: `Megger` over T1, T2, T3."""
+    if len(headings) != 2:
+        return ""
+    first, second = headings
+    below = tab.cell(second, column).text
+    if tab.cell(first, column).text or not below:
+        return ""
+    left = next((one for one in range(column - 1, -1, -1) if tab.cell(first, one).text), None)
+    return "" if left is None or not tab.cell(second, left).text else f"{tab.cell(first, left).text} / {below}"
 
 
 def _unknown(name: str, ask: list[dict[str, Any]]) -> dict[str, Any]:
@@ -215,20 +164,15 @@ def _unknown(name: str, ask: list[dict[str, Any]]) -> dict[str, Any]:
     return {}
 
 
-def _mostly_figures(texts: Sequence[str]) -> bool:
-    return sum(_figure(text) or text.lower() in ("ol", *NOTHING) for text in texts) > len(texts) / 2
-
-
-def _unit_in(text: str) -> str | None:
-    match = _UNIT.search(text.replace("\u2126", "Ω"))
-    return None if match is None else _SPELLED.get(match[1], match[1])
+def _mostlyfigures(texts: Sequence[str]) -> bool:
+    return sum(figure(text) or text.lower() in ("ol", *NOTHING) for text in texts) > len(texts) / 2
 
 
 def _reading_column(name: str, unit: str | None, texts: Sequence[str]) -> dict[str, Any] | None:
     """Insulation or winding ohms, by ends, unit or word; None where it is neither."""
-    frame, pairs = _TO_FRAME.search(name), _pairs(name)
-    derived = _DERIVED.search(name)
-    held = {} if (time := _SECONDS.search(name)) is None else {"t_s": _seconds(time)}
+    frame, pairs = TO_FRAME.search(name), _pairs(name)
+    derived = DERIVED.search(name)
+    held = {} if (time := SECONDS.search(name)) is None else {"t_s": _seconds(time)}
     if frame is not None and not derived:
         return (
             {"as": "insulation", "from": NUMBERS.get(frame[1].upper(), frame[1]), "to": "frame"} | held | _given(unit)
@@ -238,15 +182,18 @@ def _reading_column(name: str, unit: str | None, texts: Sequence[str]) -> dict[s
     if len(pairs) > 1:
         parts = [{"as": "winding_resistance", "pair": pair} | _given(unit) for pair in pairs]
         return {"parts": parts}
-    insulating = _INSULATION.search(name) is not None or unit in ("MΩ", "GΩ")
+    insulating = INSULATION.search(name) is not None or unit in ("MΩ", "GΩ")
+    lead = lead_named(name.rpartition("/")[2])
+    if lead is not None and (unit in ("MΩ", "GΩ") or INSULATED.search(name)):
+        return {"as": "insulation", "from": lead, "to": "frame"} | held | _given(unit)
     if pairs:
-        if insulating and unit in ("MΩ", "GΩ"):
+        if unit in ("MΩ", "GΩ") or INSULATED.search(name):
             one, other = pairs[0].split("-")
             return {"as": "insulation", "from": one, "to": other} | held | _given(unit)
         return {"as": "winding_resistance", "pair": pairs[0]} | _given(unit)
     if insulating:
         return {"as": "insulation", "from": "1-2-3", "to": "frame"} | held | _given(unit)
-    if _YEAR.fullmatch(name) and _mostly_figures(texts):
+    if YEAR.fullmatch(name) and _mostlyfigures(texts):
         return {"as": "insulation", "from": "1-2-3", "to": "frame", "date": name}
     return None
 
@@ -260,8 +207,8 @@ def _seconds(match: re.Match[str]) -> float:
 
 
 def _pairs(name: str) -> list[str]:
-    numbered = [f"{a}-{b}" for a, b in _PAIR.findall(name)]
-    return numbered or [f"{NUMBERS[a]}-{NUMBERS[b]}" for a, b in _LETTERS.findall(name)]
+    numbered = [f"{a}-{b}" for a, b in PAIR.findall(name)]
+    return numbered or [f"{NUMBERS[a]}-{NUMBERS[b]}" for a, b in LETTERS.findall(name)]
 
 
 def _day_column(name: str, texts: Sequence[str], ask: list[dict[str, Any]], today: date) -> dict[str, Any]:
@@ -302,11 +249,9 @@ def _whose(
     for number, cells in rows_of(first):
         if number >= min(headings, default=1):
             break
-        for column, cell in enumerate(cells):
-            match = _TITLE.fullmatch(cell.text)
-            if match and is_tag(match[1].strip()):
-                out["tag"] = {"from": address(number, column)}
-                return
+        if (column := motor_told(cells)) is not None:
+            out["tag"] = {"from": address(number, column)}
+            return
     if book.epoch is not None and len(book.tabs) > 0 and any(re.search(r"\d", tab.name or "") for tab in book.tabs):
         out["tag"] = {"from": "tab"}
         return

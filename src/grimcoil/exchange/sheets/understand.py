@@ -125,9 +125,10 @@ class _Reader:
             column for column, one in sheet.mapped.items()
             if one.as_ in (*CONDITIONS, "note") and sheet.tab.cell(number, column).text.lower() not in NOTHING
         ]  # fmt: skip
+        above = number < max(sheet.headings, default=0)
+        if above:  # a title, or what the page says of itself
+            return self._leave(sheet, number, "remark", said) if readings else None
         if not readings:
-            if number < max(sheet.headings, default=0):
-                return None
             if not (sheet.names_motor(number) and sheet.names_day(number)) or not extras:
                 return self._leave(sheet, number, "remark", said)
         else:
