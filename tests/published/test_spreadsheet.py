@@ -79,7 +79,7 @@ def test_what_it_writes_is_understood_like_the_file_it_came_from(office):
 
     def understood(raw, name):
         book = read_book(raw, name)
-        made = understand(book, read_map(json.dumps(propose(book, TODAY))), TODAY, Register((), {}, frozenset()))
+        made = understand(book, read_map(json.dumps(propose(book, TODAY))), TODAY, Register())
         return [(one.tag, one.on, one.one.as_, one.one.pair, one.read and one.read.amount) for one in made.taken]
 
     assert len(understood(kept, "sheet.csv")) > 6

@@ -11,6 +11,7 @@ from grimcoil.core.people import Role
 from grimcoil.exchange.sheets.grid import read_book
 from grimcoil.exchange.sheets.mapping import read_map
 from grimcoil.exchange.sheets.understand import understand
+from grimcoil.service.closing import decide, sign
 from grimcoil.service.importing import Source, register_of, take_in, undo
 from grimcoil.service.motors import motor_view
 from grimcoil.service.sheets import sheet
@@ -21,7 +22,7 @@ from grimcoil.store.list_tables import Listing
 from grimcoil.store.people_tables import Signature
 from grimcoil.store.sheet_tables import SheetReading
 from grimcoil.store.tables import Job, Motor
-from tests.support import add_person
+from tests.support import SECRET, WHOLE_JOB, add_person, walk
 
 SHEET = b"""Motor,Date,IR,1-2,2-3,3-1,Temp,Note
 BW-1,2024-03-14,520,0.84,0.85,0.84,22,dry
@@ -234,3 +235,68 @@ def test_a_note_and_a_tab_that_are_too_long_are_cut_and_not_lost(store, electric
         assert {one.sheet for one in kept} == {("tab" * 60)[:100]}
         assert max(len(one.text) for one in kept) == 300
     assert verify(store).breaks == ()
+
+
+OTHER = b"""Motor,Date,IR,1-2,2-3,3-1
+BW-1,2024-03-14,300,0.84,0.85,0.84
+"""
+
+
+def answered(store, raw, **answers):
+    given = read_map(json.dumps({**MAP, "columns": _but("Temp", "Note"), "answers": answers}))
+    return understand(read_book(raw, "later.csv"), given, date(2026, 11, 24), register_of(store))
+
+
+def _but(*names):
+    return {name: one for name, one in MAP["columns"].items() if name not in names}
+
+
+def r40(store):
+    with store() as session:
+        query = select(Job.r40_low_mohm).where(Job.tested_on == date(2024, 3, 14)).order_by(Job.id)
+        return [value and round(value) for value in session.scalars(query)]
+
+
+def test_another_value_than_the_stored_one_is_asked_and_the_answer_holds(store, electrician, clock, motor):
+    take_in(store, electrician, SOURCE, read(store), clock())
+    later = Source("later.csv", OTHER)
+    (asked,) = answered(store, OTHER).asked
+    assert (asked["cell"], asked["choices"]) == ("C2", ["stored", "file", "both"])
+    before = r40(store)
+    kept = answered(store, OTHER, C2="stored")
+    assert (kept.asked, kept.taken, len(kept.duplicates)) == ([], [], 4)
+    done = answered(store, OTHER, C2="file")
+    assert [(one.place.cell, one.text) for one in done.taken] == [("C2", "300")]
+    take_in(store, electrician, later, done, clock())
+    (after,) = r40(store)
+    assert after == pytest.approx(before[0] * 300 / 520, rel=0.01)
+    assert answered(store, OTHER).asked == []
+    assert verify(store).breaks == ()
+    with store() as session:
+        links = session.scalars(select(Signature).where(Signature.kind == "amendment")).all()
+    assert [(link.reason, link.changed) for link in links] == [
+        ("another value in later.csv", "520 megohms to 300 megohms")
+    ]
+
+
+def test_both_stand_beside_one_another_and_are_known_again(store, electrician, clock, motor):
+    take_in(store, electrician, SOURCE, read(store), clock())
+    number = take_in(store, electrician, Source("later.csv", OTHER), answered(store, OTHER, C2="both"), clock())
+    assert len(r40(store)) == 2
+    assert answered(store, OTHER).taken == []
+    assert read(store).taken == []
+    undo(store, electrician, number, clock())
+    assert verify(store).breaks == ()
+
+
+def test_what_a_person_signed_gives_way_to_no_sheet(store, electrician, clock, job, put):
+    walk(put, clock, WHOLE_JOB)
+    decide(store, job, "return", "", electrician, clock())
+    sign(store, job, electrician, SECRET, clock())
+    day = clock().date().isoformat()
+    raw = f"Motor,Date,IR,1-2,2-3,3-1\nBW-1,{day},300,0.5344,,\n".encode()
+    done = answered(store, raw)
+    (asked,) = done.asked
+    assert asked["choices"] == ["stored", "both"]
+    assert [one["same_as"] for one in done.duplicates] == ["stored"]
+    assert answered(store, raw, C2="file").asked == [asked]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import os
 import sys
 from datetime import UTC, date, datetime
 from pathlib import Path
@@ -57,13 +58,31 @@ def _import(arguments: argparse.Namespace) -> int:
         raw = read_bytes(arguments.file)
         book = read_book(raw, arguments.file, given.encoding, given.delimiter)
         if arguments.dry_run:
-            done = understand(book, given, _today(), Register())
-            _kept_aside(done, arguments)
-            _say(done)
-            return 0
+            return _tried(arguments, book, given)
     except Refusal as refusal:
         return fail(name, refusal)
     return with_store(lambda store: _stored(store, arguments, book, given, raw), name)
+
+
+def _tried(arguments: argparse.Namespace, book: Book, given: SheetMap) -> int:
+    """By the register where a database is named; else every motor is new."""
+
+    def say(register: Register) -> str:
+        done = understand(book, given, _today(), register)
+        _kept_aside(done, arguments)
+        _say(done)
+        return ""
+
+    if "GRIMCOIL_DATABASE_URL" not in os.environ:
+        say(Register())
+        return 0
+
+    def work(store: Any) -> str:
+        from grimcoil.service.importing import register_of
+
+        return say(register_of(store))
+
+    return with_store(work, arguments.file)
 
 
 def _today() -> date:

@@ -51,8 +51,10 @@ def hash_tests(session: Session, job_ids: Sequence[int]) -> None:
     rows.keep_hashes(session, [(number, filed_hash(*told[number])) for number in job_ids])
 
 
-def link_import(session: Session, actor: Actor, made: SheetImport, now: datetime) -> None:
-    """The link of a sheet that came in."""
+def link_import(
+    session: Session, actor: Actor, made: SheetImport, now: datetime, amended: Sequence[int] = ()
+) -> None:  # fmt: skip
+    """The link of a sheet that came in. amended: tests of before that it put other values into."""
     count, readings = readings_hash(session, made.id)
     tests = rows.filed(session, made.id)
     body = {
@@ -62,6 +64,8 @@ def link_import(session: Session, actor: Actor, made: SheetImport, now: datetime
             "tests_sha256": tests_hash(tests),
         },
     }  # fmt: skip
+    if amended:
+        body["amended"] = list(amended)
     append_link(session, actor, KIND, now, body, by="filed")
 
 

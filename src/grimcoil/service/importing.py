@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from math import isinf
 from typing import Any
+from uuid import uuid4
 
 from sqlalchemy.orm import Session
 
@@ -16,18 +17,21 @@ from grimcoil.core.amount import Amount
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.errors import AlreadyKept, Unknown
 from grimcoil.core.people import Action, Actor
-from grimcoil.core.readings import Shown, as_text, parse_reading
+from grimcoil.core.readings import Shown, as_text, parse_reading, say
 from grimcoil.core.tags import checked_tag
 from grimcoil.exchange.jobs import to_record, validated
 from grimcoil.exchange.sheets.figures import Understood, field_of
 from grimcoil.exchange.sheets.layout import tag_key
-from grimcoil.exchange.sheets.taken import HOLD_S, Import, Register, Taken
+from grimcoil.exchange.sheets.mapping import HOME
+from grimcoil.exchange.sheets.settle import BOTH, FILE
+from grimcoil.exchange.sheets.taken import HOLD_S, Import, Register, Same, Stored, Taken
+from grimcoil.service.bench import FILED
 from grimcoil.service.criteria import for_documents
 from grimcoil.service.filed_sheets import hash_tests, link_import, link_withdrawn
-from grimcoil.service.job_files import Filing, bring_up_to_date_with, filing_of, judged_job
+from grimcoil.service.job_files import Filing, bring_up_to_date_with, filing_of, judged_job, refile
 from grimcoil.service.motors import Checked, register_in
 from grimcoil.service.registered import with_winding
-from grimcoil.service.signatures import add_link
+from grimcoil.service.signatures import Grounds, add_link
 from grimcoil.service.subjects import motor_file
 from grimcoil.store import imports as rows
 from grimcoil.store import motors as motor_rows
@@ -55,19 +59,30 @@ class Source:
 
 
 def register_of(store: Store) -> Register:
-    """Tags on the register, and what is stored of them by motor, day, field, points and hold."""
+    """Tags on the register, and what is stored of those that a file is about: by sheets, and tested here."""
     with store() as session:
         tags = rows.tags(session)
-        stored: dict[tuple[Any, ...], Understood] = {}
+    spelled = {tag_key(tag): tag for tag in tags}
+
+    def stored_of(wanted: Collection[str]) -> Stored:
+        values: dict[Same, list[Understood]] = {}
         days: set[Key] = set()
-        for tag, text in rows.imported_records(session):
-            for key, read in _stored(tag, json.loads(text)):
-                stored[key] = read
-                days.add((key[0], key[1]))
-        return Register(tags, stored, frozenset(days))
+        signed: set[Same] = set()
+        known = sorted({spelled[key] for tag in wanted if (key := tag_key(tag)) in spelled})
+        with store() as session:
+            for tag, filed, text in rows.records(session, known, FILED):
+                for same, read in _stored(tag, json.loads(text)):
+                    values.setdefault(same, []).append(read)
+                    if filed:
+                        days.add((same[0], same[1]))
+                    else:
+                        signed.add(same)
+        return Stored(values, frozenset(signed), frozenset(days))
+
+    return Register(tags, stored_of)
 
 
-def _stored(tag: str, record: Document) -> Iterator[tuple[tuple[Any, ...], Understood]]:
+def _stored(tag: str, record: Document) -> Iterator[tuple[Same, Understood]]:
     on = (record.get("conditions") or {}).get("date")
     if on is None:
         return
@@ -83,10 +98,15 @@ def _stored(tag: str, record: Document) -> Iterator[tuple[tuple[Any, ...], Under
 
 
 def _read(name: str, text: str) -> Understood:
+    """A stored text: its figure as a sheet would be understood, in words that a person would type."""
     field = field_of(name)
     reading = parse_reading(text, field)
-    amount = reading.amount.scaled(1.0 / field.home_factor)
-    return Understood(reading.shown, Amount(float(f"{amount.low:.15g}"), float(f"{amount.high:.15g}")), text, False)
+    home = reading.amount.scaled(1.0 / field.home_factor)
+    amount = Amount(float(f"{home.low:.15g}"), float(f"{home.high:.15g}"))
+    words = (
+        f"{amount.value:g} {HOME[name]}" if reading.shown is Shown.VALUE and amount.is_exact else say(reading, field)
+    )
+    return Understood(reading.shown, amount, words, False)
 
 
 Told = Callable[[int, int], None]
@@ -119,7 +139,7 @@ def put_in(session: Session, actor: Actor, source: Source, done: Import, now: da
         _by_tag_alone(session, actor, tag, min(one.on for one in done.taken if one.tag == tag), now)
     known = {tag: _known(session, tag) for tag in sorted({one.tag for one in done.taken})}
     keep_readings(session, made.id, done.taken, {tag: one.filing.motor_id for tag, one in known.items()})
-    groups = _groups(done.taken)
+    groups = _groups([one for one in done.taken if one.against != FILE])
     ends = {tag: number for number, (tag, _, _) in enumerate(groups, 1)}
     limits = for_documents(session)
     for start in range(0, len(groups), BATCH):
@@ -134,16 +154,67 @@ def put_in(session: Session, actor: Actor, source: Source, done: Import, now: da
             told(number, len(groups))
         for job in jobs:
             session.expunge(job)
-    link_import(session, actor, made, now)
-    trail.write(session, actor, "sheet imported", now, detail=f"{source.name}, {len(done.taken)} values")
+    amended = _replaced(session, actor, source, done.taken, known, now)
+    link_import(session, actor, made, now, amended)
+    trail.write(
+        session, actor, "sheet imported", now, detail=f"{source.name}, {len(done.taken)} values{amended_words(amended)}"
+    )
     return made.id
 
 
-def _groups(taken: Sequence[Taken]) -> list[tuple[str, date, list[Taken]]]:
-    by_key: dict[tuple[str, date], list[Taken]] = {}
+def _replaced(
+    session: Session, actor: Actor, source: Source, taken: Sequence[Taken], known: Mapping[str, _Known], now: datetime
+) -> list[int]:
+    """Stored values that those of the file take the place of, each test amended with a link of its own; which tests."""
+    by_motor: dict[str, list[Taken]] = {}
     for one in taken:
-        by_key.setdefault((one.tag, one.on), []).append(one)
-    return [(tag, on, mine) for (tag, on), mine in sorted(by_key.items(), key=lambda pair: (pair[0][1], pair[0][0]))]
+        if one.against == FILE:
+            by_motor.setdefault(one.tag, []).append(one)
+    amended: list[int] = []
+    for tag, mine in by_motor.items():
+        wanted = {one.same: one for one in mine}
+        for job_id, text in rows.records_with_ids(session, known[tag].filing.motor_id, FILED):
+            record = json.loads(text)
+            here = {same: (old, wanted[same]) for same, old in _stored(tag, record) if same in wanted}
+            if here:
+                amended.append(job_id)
+                told = [f"{old.words} to {new.text}" for old, new in here.values()]
+                grounds = Grounds(f"another value in {source.name}"[:500], "; ".join(told)[:300], str(uuid4()))
+                refile(session, job_id, _with(record, tag, wanted), now)
+                add_link(session, job_id, actor, "filed", now, grounds)
+        bring_up_to_date_with(session, rows.last_of(session, known[tag].filing.motor_id), now)
+    return amended
+
+
+def amended_words(amended: Sequence[int]) -> str:
+    """For the trail."""
+    return f", {len(amended)} tests amended" if amended else ""
+
+
+def _with(record: Document, tag: str, wanted: Mapping[Same, Taken]) -> Document:
+    """A test's document with these values in place of its own."""
+    base = tag_key(tag), date.fromisoformat(record["conditions"]["date"])
+    for test in record["tests"]:
+        if test["kind"] == "winding_resistance":
+            for pair in test.get("readings", {}):
+                new = wanted.get((*base, "winding_resistance", pair, "", "", HOLD_S))
+                if new is not None and new.read is not None:
+                    test["readings"][pair] = _text("winding_resistance", new.read)
+        elif test["kind"] == "insulation":
+            ends = "-".join(test.get("from", ())), "-".join(test.get("to", ()))
+            for point in test.get("series", ()):
+                new = wanted.get((*base, "insulation", "", *ends, float(point["t_s"])))
+                if new is not None and new.read is not None:
+                    point["reading"] = _text("insulation", new.read)
+    return record
+
+
+def _groups(taken: Sequence[Taken]) -> list[tuple[str, date, list[Taken]]]:
+    """By motor and day; what stands beside a stored value is a test of its own."""
+    by_key: dict[tuple[date, str, bool], list[Taken]] = {}
+    for one in taken:
+        by_key.setdefault((one.on, one.tag, one.against == BOTH), []).append(one)
+    return [(tag, on, by_key[on, tag, beside]) for on, tag, beside in sorted(by_key)]
 
 
 def _by_tag_alone(session: Session, actor: Actor, tag: str, first: date, now: datetime) -> None:

@@ -158,6 +158,27 @@ def file_in(
     return job
 
 
+# Of a filed job's row, what follows from its document.
+JUDGED = (
+    "criteria", "criteria_version", "record", "subject", "verdict", "assessment", "core_version", "compares",
+    "r40_low_mohm", "r40_high_mohm", "unbalance_percent", "unbalance_percent_lowest", "unbalance_percent_highest",
+    "r_reference_ohm", "decided_action",
+)  # fmt: skip
+
+
+def refile(session: Session, job_id: int, document: Document, now: datetime) -> None:
+    """A filed job judged anew by another document of the same motor and day; no link yet."""
+    job = session.get(Job, job_id)
+    if job is None:
+        raise Unknown("job", str(job_id), "a job on record")
+    given = validated(document)
+    filing = filing_of(session, job.motor_id, given.motor.tag)
+    made = judged_job(filing, given, to_record(given, for_documents(session)), now)
+    for name in JUDGED:
+        setattr(job, name, getattr(made, name))
+    session.flush()
+
+
 def bring_up_to_date_with(session: Session, job_id: int, now: datetime) -> None:
     """The register's line after a filed job, the last of its motor's in a transaction."""
     _bring_up_to_date(session, load(session, job_id, now), now)

@@ -19,6 +19,7 @@ from grimcoil.store.tables import Job, Motor, SheetImport, columns
 _J, _M, _R, _S = columns(Job), columns(Motor), columns(SheetReading), columns(Signature)
 READING = tuple(SheetReading.__table__.columns.keys())
 BATCH = 10_000
+MOTORS = 500  # asked of at once
 
 
 def tags(session: Session) -> list[str]:
@@ -26,12 +27,27 @@ def tags(session: Session) -> list[str]:
     return list(session.scalars(select(_M.tag).order_by(_M.tag)))
 
 
-def imported_records(session: Session) -> Iterator[tuple[str, str]]:
-    """Tag and record of each filed job that stands."""
-    query = select(_M.tag, _J.record).join(Motor.__table__, _M.id == _J.motor_id)
-    for tag, record in session.execute(query.where(_J.import_id.is_not(None), _J.state == "signed")):
-        if record:
-            yield tag, record
+def records(session: Session, tags: Sequence[str], filed: str) -> Iterator[tuple[str, bool, str]]:
+    """Tag of a motor, whether it was filed and not signed by a person, and record of each signed job of some motors."""
+    query = select(_M.tag, _J.signed_by == filed, _J.record).join(Motor.__table__, _M.id == _J.motor_id)
+    query = query.where(_J.state == "signed", _J.record.is_not(None)).order_by(_J.id)
+    for start in range(0, len(tags), MOTORS):
+        for tag, by_file, record in session.execute(query.where(_M.tag.in_(tags[start : start + MOTORS]))):
+            yield tag, bool(by_file), str(record)
+
+
+def records_with_ids(session: Session, motor_id: int, filed: str) -> list[tuple[int, str]]:
+    """Of one motor, its jobs that were filed and not signed by a person, with their records."""
+    query = select(_J.id, _J.record).where(_J.motor_id == motor_id, _J.state == "signed", _J.record.is_not(None))
+    found = session.execute(query.where(_J.signed_by == filed).order_by(_J.id))
+    return [(number, str(record)) for number, record in found]
+
+
+def last_of(session: Session, motor_id: int) -> int:
+    """The job of the last day among a motor's signed ones. Raises NoResultFound where it has none."""
+    query = select(_J.id).where(_J.motor_id == motor_id, _J.state == "signed")
+    number: int = session.execute(query.order_by(_J.tested_on.desc(), _J.id.desc()).limit(1)).scalar_one()
+    return number
 
 
 def locked(session: Session, import_id: int) -> SheetImport | None:

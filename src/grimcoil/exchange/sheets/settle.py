@@ -5,24 +5,26 @@ from __future__ import annotations
 from bisect import bisect_left
 from collections import defaultdict
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from grimcoil.core.amount import Amount
 from grimcoil.exchange.sheets.layout import tag_key
 from grimcoil.exchange.sheets.mapping import READINGS
-from grimcoil.exchange.sheets.taken import Import, Place, Register, Same, Taken
+from grimcoil.exchange.sheets.taken import Import, Place, Register, Same, Stored, Taken
 
 LEAVE_OUT = "leave out"
+STORED, FILE, BOTH = "stored", "file", "both"
 FAR, FARTHER = 700.0, 1400.0  # a bare figure so many times its neighbours is in another unit
 _Doubts = dict[Taken, tuple[str, tuple[str, ...]]]
 
 
 @dataclass(frozen=True, slots=True)
 class Answered:
-    """Answers by cell, and what stood in a cell that was answered."""
+    """Answers by cell, and what stood in a cell that was answered; against: of a stored value, which one stands."""
 
     answers: Mapping[str, str]
     was: Mapping[str, tuple[str, Amount]]
+    against: Mapping[str, str]
 
     def at(self, place: Place) -> str | None:
         """What was answered for a cell."""
@@ -41,6 +43,7 @@ def settle(candidates: Sequence[Taken], out: Import, known: Register, answered: 
     by_cell: dict[str, tuple[str, tuple[str, ...]]] = {}
     for taken, doubt in doubtful.items():
         by_cell.setdefault(taken.place.key, doubt)
+    stored = known.stored_of({one.tag for one in candidates})
     first: dict[Same, Taken] = {}
     asked_cells: set[str] = set()
     for one, same in zip(candidates, keys, strict=True):
@@ -48,7 +51,7 @@ def settle(candidates: Sequence[Taken], out: Import, known: Register, answered: 
             continue
         key = one.place.key if by_cell else ""
         if key not in by_cell:
-            _settle_one(one, same, first, out, known)
+            _settle_one(one, same, first, out, stored, answered)
         elif key not in asked_cells:
             asked_cells.add(key)
             out.ask(one.place, one.tag, one.on, one.text, *by_cell[key])
@@ -56,27 +59,32 @@ def settle(candidates: Sequence[Taken], out: Import, known: Register, answered: 
     out.new_motors = list(dict.fromkeys(one.tag for one in out.taken if tag_key(one.tag) not in registered))
 
 
-def _settle_one(one: Taken, same: Same, first: dict[Same, Taken], out: Import, known: Register) -> None:
+def _settle_one(
+    one: Taken, same: Same, first: dict[Same, Taken], out: Import, stored: Stored, answered: Answered
+) -> None:  # fmt: skip
     """Stored already, said twice in the file, or in; first: what is in, by what makes it one test."""
     if one.one.as_ not in READINGS:
-        if same[:2] in known.days:
+        if same[:2] in stored.days:
             _double(one, "stored", out)
         else:
             out.taken.append(one)
         return
     if one.read is None:
         return
-    stored, earlier = known.stored.get(same), first.get(same)
-    if stored is not None and stored.amount == one.read.amount:
+    standing, earlier = stored.values.get(same, ()), first.get(same)
+    against = answered.against.get(one.place.key, "")
+    if any(value.amount == one.read.amount for value in standing) or (standing and against == STORED):
         _double(one, "stored", out)
-    elif stored is not None:
-        choices = (one.text, stored.words, LEAVE_OUT)
-        out.ask(one.place, one.tag, one.on, one.text, "another value is stored: which is right?", choices)
+    elif standing and (not against or (against == FILE and same in stored.signed)):
+        words = ", ".join(value.words for value in standing)
+        signed = same in stored.signed
+        question = f"{words} is {'signed' if signed else 'stored'}: which stands?"
+        out.ask(one.place, one.tag, one.on, one.text, question, (STORED, *(() if signed else (FILE,)), BOTH))
     elif earlier is not None:
         _double(one, earlier.place.cell, out)
     else:
         first[same] = one
-        out.taken.append(one)
+        out.taken.append(replace(one, against=against) if standing else one)
 
 
 def _double(one: Taken, same_as: str, out: Import) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from typing import Any
@@ -47,6 +47,7 @@ class Taken:
     one: Part
     text: str
     read: Understood | None
+    against: str = ""  # another value that is stored: `file` takes its place, `both` stand
 
     @property
     def same(self) -> Same:
@@ -128,11 +129,24 @@ def _json(document: dict[str, Any]) -> str:
 
 
 @dataclass(frozen=True, slots=True)
-class Register:
-    """What is known already: tags, a stored reading by motor, day, field, points and hold, and the days of motors that
-    came with a sheet.
+class Stored:
+    """What is on record of some motors: values by motor, day, field, points and hold; those of them that a person
+    signed, whose place a sheet can't take; the days that came by a sheet.
     """
 
-    tags: Sequence[str] = ()
-    stored: Mapping[tuple[Any, ...], Understood] = field(default_factory=dict)
+    values: Mapping[Same, Sequence[Understood]] = field(default_factory=dict)
+    signed: frozenset[Same] = frozenset()
     days: frozenset[tuple[str, date]] = frozenset()
+
+
+def nothing_stored(_: Collection[str]) -> Stored:
+    """Where there is no register to ask."""
+    return Stored()
+
+
+@dataclass(frozen=True, slots=True)
+class Register:
+    """What is known already: tags, and what is stored of those among them that a file is about."""
+
+    tags: Sequence[str] = ()
+    stored_of: Callable[[Collection[str]], Stored] = nothing_stored

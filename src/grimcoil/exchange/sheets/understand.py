@@ -18,7 +18,7 @@ from grimcoil.exchange.sheets.grid import Book, Cell, Tab, rows_of
 from grimcoil.exchange.sheets.layout import NOTHING, column_names, tag_key
 from grimcoil.exchange.sheets.mapped import MappedTab
 from grimcoil.exchange.sheets.mapping import CONDITIONS, Column, Part, SheetMap, merged_map
-from grimcoil.exchange.sheets.settle import LEAVE_OUT, Answered, settle
+from grimcoil.exchange.sheets.settle import BOTH, FILE, LEAVE_OUT, STORED, Answered, settle
 from grimcoil.exchange.sheets.taken import Import, Place, Register, Taken
 
 MARKED_AS_TEXT = re.compile(r"'\s*[<>≥≤~]?\s*[\d.,]")  # a spreadsheet's own mark before what shall stay text
@@ -31,7 +31,7 @@ def understand(book: Book, given: SheetMap, today: date, known: Register) -> Imp
     reader = _Reader(book, given, today, known)
     for tab in reader.tabs():
         reader.tab(tab)
-    settle(reader.candidates, reader.out, known, Answered(given.answers, reader.was))
+    settle(reader.candidates, reader.out, known, Answered(given.answers, reader.was, reader.against))
     return reader.out
 
 
@@ -45,6 +45,7 @@ class _Reader:
         self.looks = {looks_like(key): tag for key, tag in self.spelled.items()}
         self.alike: dict[str, str | None] = {}
         self.was: dict[str, tuple[str, Amount]] = {}  # what stood in a cell that was answered
+        self.against: dict[str, str] = {}  # cells answered by which of two values stands
         self.candidates: list[Taken] = []
         self._read: dict[tuple[Any, ...], Outcome] = {}
 
@@ -241,7 +242,7 @@ class _Reader:
             self.candidates.append(Taken(place, None, tag, on, one, cell.text, None))
             return
         parts = one.parts or [one]
-        decimal = "." if answer is not None else sheet.keys["decimal"]
+        decimal = "." if answer is not None and place.key not in self.against else sheet.keys["decimal"]
         outcomes = self._outcomes(cell, parts, decimal, bool(one.parts))
         if isinstance(outcomes, Question):
             self._ask(place, tag, on, cell.text, outcomes.text, outcomes.choices)
@@ -267,6 +268,9 @@ class _Reader:
         answer = self._answered(place)
         if answer == LEAVE_OUT:
             return None
+        if answer in (STORED, FILE, BOTH):
+            self.against[place.key] = answer
+            answer = None
         if answer is not None:
             made = None if one.parts or one.as_ == "note" else read_cell(cell, one, decimal)
             if isinstance(made, Understood):
