@@ -274,9 +274,7 @@ def test_another_value_than_the_stored_one_is_asked_and_the_answer_holds(store, 
     assert verify(store).breaks == ()
     with store() as session:
         links = session.scalars(select(Signature).where(Signature.kind == "amendment")).all()
-    assert [(link.reason, link.changed) for link in links] == [
-        ("another value in later.csv", "520 megohms to 300 megohms")
-    ]
+    assert [(link.reason, link.changed) for link in links] == [("another value in later.csv", "520 MΩ to 300")]
 
 
 def test_both_stand_beside_one_another_and_are_known_again(store, electrician, clock, motor):
