@@ -40,12 +40,35 @@ def test_a_sheet_comes_in_and_goes_again(sheet):
         sheet.get_by_role("link", name="What stays outside").press("Enter")
     assert "31.2.24" in file.value.path().read_text("utf-8")
     sheet.get_by_role("button", name="Import 18").press("Enter")
-    expect(sheet.get_by_role("cell", name="yard.csv", exact=True)).to_be_visible()
-    sheet.goto("/motors/ZZ-7")
+    came_in = sheet.get_by_role("region", name="What came in")
+    expect(came_in.get_by_role("link", name="BW-114")).to_be_visible()
+    brought = sheet.url
+    came_in.get_by_role("link", name="ZZ-7").press("Enter")
     expect(sheet.get_by_role("main")).to_contain_text("14 Mar 2024")
+    sheet.goto(brought)
+    sheet.get_by_role("button", name="Take the whole sheet back").press("Enter")
+    told = sheet.get_by_role("status").filter(has_text="taken back")
+    expect(told).to_contain_text("ZZ-7")
     sheet.goto("/works/sheets")
-    sheet.get_by_role("button", name="Take back yard.csv").press("Enter")
     expect(sheet.get_by_role("cell", name="by A. Tester").first).to_be_visible()
+
+
+def test_other_rows_are_headings_by_keyboard(sheet):
+    """None: the first row is data then, and the columns have their letters; and back again."""
+    headings = sheet.locator("details", has=sheet.locator("summary", has_text="Headings"))
+
+    def tick_first_row():
+        if headings.get_attribute("open") is None:  # it stands open where the whole sheet leaves something open
+            headings.locator("summary").press("Enter")
+        headings.get_by_role("checkbox", name="1 Mot Nr").press("Space")
+        headings.get_by_role("button", name="Read it so").press("Enter")
+
+    tick_first_row()
+    expect(sheet.locator("summary", has_text="Headings: none")).to_be_visible()
+    expect(sheet.get_by_role("button", name="Leave out row 1")).to_be_visible()
+    tick_first_row()
+    expect(sheet.locator("summary", has_text="Headings: row 1")).to_be_visible()
+    expect(sheet.get_by_text("more than 550 megohms")).to_be_visible()
 
 
 def test_words_that_do_not_fit_are_told_and_the_sheet_stands(sheet):
@@ -57,7 +80,7 @@ def test_words_that_do_not_fit_are_told_and_the_sheet_stands(sheet):
     expect(sheet.get_by_role("alert")).to_contain_text("soon")
     expect(sheet.get_by_text("0.476 ohms")).to_be_visible()
     sheet.get_by_role("button", name="Throw away").click()
-    expect(sheet.get_by_role("link", name="yard.csv")).to_have_count(0)
+    expect(sheet.get_by_role("heading", name="On their way in")).to_have_count(0)
 
 
 def test_a_file_that_is_none_is_refused_in_words(page):

@@ -70,8 +70,13 @@ def plant(store, electrician, clock, sign_in):
         files = {"sheet": ("yard.csv", SHEET, "text/csv")}
         return int(client.post("/works/sheets", data={"token": token}, files=files).headers["location"][-1])
 
-    client.post(f"/works/sheets/{sheet('sheet-token-1')}/take", data={"expected": 3})
-    plant = {"tag": "QQ-1", "draft_id": sheet("sheet-token-2"), "bare": sheet("sheet-token-3")}
+    came = client.post(f"/works/sheets/{sheet('sheet-token-1')}/take", data={"expected": 3}).headers["location"]
+    plant = {
+        "tag": "QQ-1",
+        "import_id": came.rsplit("/", 1)[1],
+        "draft_id": sheet("sheet-token-2"),
+        "bare": sheet("sheet-token-3"),
+    }
     signed = Walker(store, electrician, clock, "OT-1", "three-lead").start()
     action = signed.to().whole.decision.action
     decide(store, signed.job, action, "", electrician, clock(), Cause(("damp",), "dried"))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import json
 import os
 import sys
 from datetime import UTC, date, datetime
@@ -118,7 +119,8 @@ def _undo(store: Any, arguments: argparse.Namespace) -> str:
     from grimcoil.service.importing import undo
 
     gone = undo(store, _actor(store, arguments.by), arguments.undo, datetime.now(UTC))
-    return f"import {arguments.undo}: {gone} jobs taken back"
+    print(f"import {arguments.undo}: {gone.tests} jobs taken back", file=sys.stderr)
+    return json.dumps(gone.document(), ensure_ascii=False)
 
 
 def _actor(store: Any, login: str) -> Actor:

@@ -17,6 +17,7 @@ from grimcoil.core.people import Actor
 from grimcoil.exchange.signed import link_hash, plain
 from grimcoil.service.signatures import append_link, rows_documents
 from grimcoil.store import imports as rows
+from grimcoil.store import signatures
 from grimcoil.store.tables import SheetImport
 
 KIND = "import"
@@ -52,9 +53,9 @@ def hash_tests(session: Session, job_ids: Sequence[int]) -> None:
 
 
 def link_import(
-    session: Session, actor: Actor, made: SheetImport, now: datetime, amended: Sequence[int] = ()
+    session: Session, actor: Actor, made: SheetImport, now: datetime, beside: Mapping[str, Sequence[int]]
 ) -> None:  # fmt: skip
-    """The link of a sheet that came in. amended: tests of before that it put other values into."""
+    """The link of a sheet that came in. beside: tests of before that it put other values into, motors that it made."""
     count, readings = readings_hash(session, made.id)
     tests = rows.filed(session, made.id)
     body = {
@@ -64,9 +65,17 @@ def link_import(
             "tests_sha256": tests_hash(tests),
         },
     }  # fmt: skip
-    if amended:
-        body["amended"] = list(amended)
-    append_link(session, actor, KIND, now, body, by="filed")
+    told = {name: list(numbers) for name, numbers in beside.items() if numbers}
+    append_link(session, actor, KIND, now, body | told, by="filed")
+
+
+def link_of(session: Session, import_id: int) -> Document:
+    """What the link of an import says; nothing where it came in before imports had links."""
+    for link in signatures.links(session, KIND):
+        told = signatures.read(link)
+        if told.get("import", {}).get("id") == import_id and "source" in told:
+            return told
+    return {}
 
 
 def link_withdrawn(session: Session, actor: Actor, import_id: int, now: datetime) -> None:

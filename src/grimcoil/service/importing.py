@@ -27,18 +27,20 @@ from grimcoil.exchange.sheets.settle import BOTH, FILE
 from grimcoil.exchange.sheets.taken import HOLD_S, Import, Register, Same, Stored, Taken
 from grimcoil.service.bench import FILED
 from grimcoil.service.criteria import for_documents
-from grimcoil.service.filed_sheets import hash_tests, link_import, link_withdrawn
+from grimcoil.service.filed_sheets import hash_tests, link_import, link_of, link_withdrawn
 from grimcoil.service.job_files import Filing, bring_up_to_date_with, filing_of, judged_job, refile
 from grimcoil.service.motors import Checked, register_in
 from grimcoil.service.registered import with_winding
 from grimcoil.service.signatures import Grounds, add_link
 from grimcoil.service.subjects import motor_file
+from grimcoil.service.withdrawing import withdraw_in
 from grimcoil.store import imports as rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
 from grimcoil.store.sheet_tables import POINTS, TAB, TEXT
 from grimcoil.store.tables import Job, Motor, MotorState, SheetImport, WindingRow
+from grimcoil.store.withdrawals import hanging
 
 Document = dict[str, Any]
 Key = tuple[str, date]
@@ -155,7 +157,8 @@ def put_in(session: Session, actor: Actor, source: Source, done: Import, now: da
         for job in jobs:
             session.expunge(job)
     amended = _replaced(session, actor, source, done.taken, known, now)
-    link_import(session, actor, made, now, amended)
+    came = [known[tag].filing.motor_id for tag in done.new_motors]
+    link_import(session, actor, made, now, {"amended": amended, "motors": came})
     trail.write(
         session, actor, "sheet imported", now, detail=f"{source.name}, {len(done.taken)} values{amended_words(amended)}"
     )
@@ -308,10 +311,24 @@ def _text(name: str, read: Understood) -> str:
     return as_text(read.amount.scaled(field.home_factor), field)
 
 
-def undo(store: Store, actor: Actor, import_id: int, now: datetime) -> int:
-    """A whole import goes again: its jobs stand withdrawn, with a link that says so. Twice is once.
+@dataclass(frozen=True, slots=True)
+class Undone:
+    """What an import's undo took back: how many tests, which motors; what stays, each with why."""
 
-    Raises Forbidden, Unknown, AlreadyKept where something was built on it; returns how many jobs went.
+    tests: int
+    withdrawn: Sequence[str] = ()
+    stays: Sequence[tuple[str, str]] = ()
+
+    def document(self) -> Document:
+        """As the command says it."""
+        return {"withdrawn": list(self.withdrawn), "stays": [{"tag": tag, "why": why} for tag, why in self.stays]}
+
+
+def undo(store: Store, actor: Actor, import_id: int, now: datetime) -> Undone:
+    """A whole import goes again: its jobs stand withdrawn, with a link that says so, and with them the motors that it
+    made and nothing else hangs on. Twice is once.
+
+    Raises Forbidden, Unknown, AlreadyKept where something was built on it.
     """
     actor.need(Action.REGISTER_MOTOR)
     with store.begin() as session:
@@ -319,7 +336,7 @@ def undo(store: Store, actor: Actor, import_id: int, now: datetime) -> int:
         if made is None:
             raise Unknown("import", str(import_id), "the number of an import")
         if made.undone_at is not None:
-            return 0
+            return Undone(0)
         tests = rows.filed(session, import_id)
         amended = rows.amended(session, [one.id for one in tests])
         if amended:
@@ -330,9 +347,29 @@ def undo(store: Store, actor: Actor, import_id: int, now: datetime) -> int:
         _withdrawn(session, actor, import_id, tests, now)
         for motor_id in {one.motor_id for one in tests}:
             _restate(session, motor_id, now)
+        link = link_of(session, import_id)
+        gone, stays = _motors_back(session, actor, import_id, link.get("motors", ()), now)
+        replaced = rows.tags_of(session, link.get("amended", ()))
+        stays += [(tag, "a value of the sheet took a stored one's place") for tag in replaced]
         made.undone_at, made.undone_by = now, actor.who
-        trail.write(session, actor, "import undone", now, detail=f"{made.file_name}, {len(tests)} jobs")
-        return len(tests)
+        told = f"{made.file_name}, {len(tests)} jobs" + (f", {len(gone)} motors" if gone else "")
+        trail.write(session, actor, "import undone", now, detail=told)
+        return Undone(len(tests), gone, stays)
+
+
+def _motors_back(
+    session: Session, actor: Actor, import_id: int, motors: Collection[int], now: datetime
+) -> tuple[list[str], list[tuple[str, str]]]:  # fmt: skip
+    """Motors that the import made go; those that something else hangs on stay."""
+    gone, stays = [], []
+    for motor in rows.motors_of(session, motors):
+        motor_rows.lock(session, motor.id)
+        if found := hanging(session, motor.id):
+            stays.append((motor.tag, ", ".join(found)))
+        else:
+            gone.append(motor.tag)
+            withdraw_in(session, actor, motor, f"import {import_id} was taken back", now)
+    return gone, stays
 
 
 def _withdrawn(

@@ -22,13 +22,16 @@ from grimcoil.exchange.sheets.propose import propose
 from grimcoil.exchange.sheets.taken import Import
 from grimcoil.exchange.sheets.understand import understand
 from grimcoil.service.importing import Source, Told, put_in, quiet, register_of
+from grimcoil.store import imports as import_rows
 from grimcoil.store import sheets as rows
 from grimcoil.store.engine import Store
+from grimcoil.store.imports import CameIn
 from grimcoil.store.sheet_tables import SheetDraft, SheetMapRow
 from grimcoil.store.sheets import DraftLine, ImportLine
 
 Document = dict[str, Any]
 KEPT_DAYS = 30
+MOST_BROUGHT = 500  # motors on the page of an import
 MOST_CELLS = 60_000  # a page answers in seconds; a longer sheet comes in by the command
 
 
@@ -160,6 +163,26 @@ def change(store: Store, actor: Actor, draft_id: int, now: datetime, to: Callabl
         understand(book, given, now.date(), register_of(store))
 
 
+def head(store: Store, actor: Actor, draft_id: int, now: datetime, headings: Sequence[int]) -> None:
+    """Other rows are its headings, or none is: what each column holds is proposed anew, but for columns of the same
+    name that somebody told. Raises Unknown, RecordRefusal; nothing is changed then.
+    """
+    with store.begin() as session:
+        row = _own(session, actor, draft_id, lock=True)
+        before = json.loads(row.map)
+        given = read_map(row.map)
+        book = read_apart(row.raw, row.file_name, given.encoding, given.delimiter)
+        made = propose(book, now.date(), headings)
+        asked = {one.get("about") for one in before.get("ask", ())}
+        known = {name: one for name, one in before.get("columns", {}).items() if name in made["columns"]}
+        told = {name: one for name, one in known.items() if one and name not in asked}
+        ask = [one for one in made["ask"] if one.get("about") not in told]
+        made |= {"columns": made["columns"] | told, "ask": ask}
+        made |= {name: before[name] for name in ("answers", "decimal", "incomplete_dates") if name in before}
+        row.map = json.dumps(made, ensure_ascii=False)
+        understand(book, read_map(row.map), now.date(), register_of(store))
+
+
 def column_means(name: str, meaning: Document) -> Callable[[Document], Document]:
     """What a column holds from now on; what was asked about it is answered."""
 
@@ -216,6 +239,15 @@ def take(store: Store, actor: Actor, draft_id: int, now: datetime, expected: int
         session.merge(SheetMapRow(headings=key, file_name=row.file_name, who=actor.who, at=now, map=row.map))
         session.delete(row)
         return number
+
+
+def brought(store: Store, import_id: int) -> tuple[ImportLine, Sequence[CameIn]]:
+    """An import and the motors it has tests of. Raises Unknown."""
+    with store() as session:
+        made = rows.one_import(session, import_id)
+        if made is None:
+            raise Unknown("import", str(import_id), "the number of an import")
+        return made, import_rows.came_in(session, import_id, MOST_BROUGHT)
 
 
 def drop(store: Store, actor: Actor, draft_id: int) -> None:

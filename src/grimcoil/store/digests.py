@@ -13,7 +13,7 @@ from sqlalchemy import bindparam, func, literal_column, select
 from sqlalchemy.orm import Session
 
 from grimcoil.store.jobs import EntryLine
-from grimcoil.store.tables import EntryRow, Job, Motor, columns
+from grimcoil.store.tables import EntryRow, Job, Motor, columns, known_by
 
 OF_ENTRY = ("bound", *EntryLine.__slots__)
 MOST_ENTRIES = 5000  # their longest texts together stay under what the server puts together (`engine`)
@@ -46,5 +46,5 @@ def _query(names: tuple[str, ...]) -> Any:
     )
     entries = select(told).where(e.job_id == j.id).scalar_subquery()
     digest = func.sha2(func.concat(_said(columns(Job, names)), _BETWEEN_ROWS, entries), 512)
-    query = select(j.id, digest, m.tag).join(Motor.__table__, m.id == j.motor_id)
+    query = select(j.id, digest, known_by()).join(Motor.__table__, m.id == j.motor_id)
     return query.where(j.id.in_(bindparam("jobs", expanding=True)))

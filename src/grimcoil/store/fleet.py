@@ -81,7 +81,7 @@ def sisters(session: Session, motor_id: int, kin: Kin, most: int) -> list[Sister
         .outerjoin(Position.__table__, _P.id == _M.position_id)
         .outerjoin(MotorState.__table__, _S.motor_id == _M.id)
         .where(_M.power_text == kin.power, _M.rated_voltage_v == kin.volts, _M.speed_rpm == kin.speed)
-        .where(_M.id != motor_id)
+        .where(_M.id != motor_id, _M.withdrawn_at.is_(None))
         .order_by(_M.id)  # as the index has them: however many there are, no more than these are read
         .limit(most)
     )  # fmt: skip

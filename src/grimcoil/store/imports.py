@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
+from datetime import date
 from itertools import islice
 from typing import NamedTuple, cast
 
 from pydantic_core import to_json
-from sqlalchemy import Table, bindparam, select, text, update
+from sqlalchemy import Table, bindparam, func, select, text, update
 from sqlalchemy.dialects import mysql
 from sqlalchemy.orm import Session
 
 from grimcoil.store.listing import touch
 from grimcoil.store.people_tables import Signature
 from grimcoil.store.sheet_tables import SheetReading
-from grimcoil.store.tables import Job, Motor, SheetImport, columns
+from grimcoil.store.tables import Job, Motor, SheetImport, columns, known_by
 
 _J, _M, _R, _S = columns(Job), columns(Motor), columns(SheetReading), columns(Signature)
 READING = tuple(SheetReading.__table__.columns.keys())
@@ -24,7 +25,7 @@ MOTORS = 500  # asked of at once
 
 def tags(session: Session) -> list[str]:
     """Every tag of the register."""
-    return list(session.scalars(select(_M.tag).order_by(_M.tag)))
+    return list(session.scalars(select(_M.tag).where(_M.withdrawn_at.is_(None)).order_by(_M.tag)))
 
 
 def records(session: Session, tags: Sequence[str], filed: str) -> Iterator[tuple[str, bool, str]]:
@@ -142,6 +143,34 @@ def withdraw(session: Session, import_id: int, tests: Iterable[FiledLine]) -> No
     """Its tests stand withdrawn, and their motors are listed anew."""
     touch(session, {one.motor_id for one in tests})
     session.execute(update(cast("Table", Job.__table__)).where(_J.import_id == import_id).values(state="withdrawn"))
+
+
+def motors_of(session: Session, motor_ids: Collection[int]) -> list[Motor]:
+    """Those of some motors that aren't withdrawn, in the order of their tags."""
+    query = select(Motor).where(Motor.id.in_(motor_ids), Motor.withdrawn_at.is_(None))
+    return list(session.scalars(query.order_by(Motor.tag)))
+
+
+class CameIn(NamedTuple):
+    """Of a motor what an import brought: how many tests, from when to when."""
+
+    tag: str
+    tests: int
+    first: date
+    last: date
+
+
+def came_in(session: Session, import_id: int, most: int) -> list[CameIn]:
+    """By motor, so many of them in the order of their tags. One query."""
+    query = select(known_by(), func.count(), func.min(_J.tested_on), func.max(_J.tested_on))
+    query = query.join(Motor.__table__, _M.id == _J.motor_id).where(_J.import_id == import_id).group_by(known_by())
+    return [CameIn._make(row) for row in session.execute(query.order_by(known_by()).limit(most))]
+
+
+def tags_of(session: Session, job_ids: Collection[int]) -> list[str]:
+    """Tags of the motors of some jobs."""
+    query = select(_M.tag).join(Job.__table__, _J.motor_id == _M.id).where(_J.id.in_(job_ids))
+    return list(session.scalars(query.distinct().order_by(_M.tag)))
 
 
 def amended(session: Session, job_ids: Sequence[int]) -> list[int]:

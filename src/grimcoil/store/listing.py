@@ -125,7 +125,8 @@ def relist(session: Session, motor_ids: Collection[int] | None = None) -> int:
     """List these motors as they stand, all by default; returns how many. Tallies are written in one order, so that two
     who list at once wait for each other instead of standing in each other's way.
     """
-    wanted = list(session.scalars(select(_M.id).order_by(_M.id))) if motor_ids is None else sorted(motor_ids)
+    every = select(_M.id).where(_M.withdrawn_at.is_(None)).order_by(_M.id)
+    wanted = list(session.scalars(every)) if motor_ids is None else sorted(motor_ids)
     for start in range(0, len(wanted), BATCH):
         some = wanted[start : start + BATCH]
         _relist(session, some)
@@ -162,6 +163,23 @@ def walk_order(session: Session) -> dict[str, int]:
     return {area: at for at, area in enumerate(session.scalar(select(columns(Site).areas).limit(1)) or ())}
 
 
+def unlist(session: Session, motor_id: int) -> None:
+    """Off every list and out of what they count, its round too."""
+    for task in session.scalars(select(RoundTask).where(RoundTask.motor_id == motor_id)):
+        task.next_on = None
+    session.flush()
+    recount(session, [motor_id])
+    listed = columns(Listing)
+    row = session.execute(select(*listed).where(listed.motor_id == motor_id)).first()
+    if row is None:
+        return
+    found = sorted(_pieces(row.words))
+    _count(session, ListingTally, [{"field": one, "value": getattr(row, one), "n": -1} for one in sorted(FILTERS)])
+    _count(session, SearchTally, [{"piece": piece, "n": -1} for piece in found])
+    session.execute(delete(SearchKey).where(SearchKey.motor_id == motor_id))
+    session.execute(delete(Listing).where(listed.motor_id == motor_id))
+
+
 def reorder(session: Session, areas: Sequence[str]) -> None:
     """List the motors of every area at its place in the walk; one statement an area, whatever it holds."""
     listed, places = columns(Listing), {area: at for at, area in enumerate(areas)}
@@ -173,7 +191,7 @@ def reorder(session: Session, areas: Sequence[str]) -> None:
 def _relist(session: Session, some: list[int]) -> None:
     rows: dict[int, dict[str, Any]] = {}
     order = walk_order(session)
-    for found in session.execute(_FACTS.where(_M.id.in_(some))):
+    for found in session.execute(_FACTS.where(_M.id.in_(some), _M.withdrawn_at.is_(None))):
         facts = Facts._make(found)
         rows[facts.motor_id] = row_of(facts, order)  # the newest winding comes last
     listed = columns(Listing)

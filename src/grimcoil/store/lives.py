@@ -10,7 +10,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from grimcoil.core.stays import FAILED, Failure
-from grimcoil.store.tables import Job, LifeEvent, Motor, Position, Stay, WindingRow, columns
+from grimcoil.store.tables import Job, LifeEvent, Motor, Position, Stay, WindingRow, columns, known_by
 
 _E, _S, _M, _P, _J = columns(LifeEvent), columns(Stay), columns(Motor), columns(Position), columns(Job)
 MOST = 100  # of a position's stays and failures, newest first
@@ -42,7 +42,7 @@ class StayLine(NamedTuple):
 
 
 _STAYS = (
-    select(_S.id, _M.tag, _P.name, _S.position_id, _S.since, _S.until)
+    select(_S.id, known_by(), _P.name, _S.position_id, _S.since, _S.until)
     .join(Motor.__table__, _M.id == _S.motor_id)
     .outerjoin(Position.__table__, _P.id == _S.position_id)
 )

@@ -39,5 +39,5 @@ def has_token(session: Session, token: str) -> bool:
 def spares(session: Session, motor: Motor, most: int = 5) -> list[str]:
     """Tags of motors in the store with the same power and voltage."""
     query = select(_M.tag).where(_M.position_id.is_(None), _M.id != motor.id, _M.power_text == motor.power_text)
-    query = query.where(_M.rated_voltage_v == motor.rated_voltage_v, _M.power_text != "")
+    query = query.where(_M.rated_voltage_v == motor.rated_voltage_v, _M.power_text != "", _M.withdrawn_at.is_(None))
     return list(session.scalars(query.order_by(_M.tag).limit(most)))

@@ -62,6 +62,12 @@ def remembered(session: Session, headings: str) -> SheetMapRow | None:
     return session.get(SheetMapRow, headings)
 
 
+def one_import(session: Session, import_id: int) -> ImportLine | None:
+    """One by its number."""
+    row = session.execute(select(*columns(SheetImport, ImportLine._fields)).where(_I.id == import_id)).first()
+    return None if row is None else ImportLine(*row)
+
+
 def imports(session: Session, most: int = 100) -> Sequence[ImportLine]:
     """What came in, newest first."""
     query = select(*columns(SheetImport, ImportLine._fields)).order_by(_I.id.desc()).limit(most)

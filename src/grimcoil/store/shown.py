@@ -69,11 +69,12 @@ def _of_lists(session: Session) -> Iterator[str]:
         .outerjoin(MotorState.__table__, _S.motor_id == _M.id)
         .outerjoin(Listing.__table__, _L.motor_id == _M.id)
         .where(
+            _M.withdrawn_at.is_(None),
             or_(
                 _L.verdict.is_distinct_from(stands),
                 _L.due.is_distinct_from(_S.next_on),
                 func.substr(_L.by_worst, 1, 1) != cast(_rank(stands), _L.by_worst.type),
-            )
+            ),
         )
         .order_by(_M.id)
     )

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session, joinedload
 from grimcoil.core.amount import Bound
 from grimcoil.store.jobs import EntryLine
 from grimcoil.store.people_tables import Person, Signature
-from grimcoil.store.tables import EntryRow, Job, Motor, Site, Utc, columns
+from grimcoil.store.tables import EntryRow, Job, Motor, Site, Utc, columns, known_by
 
 _S = columns(Signature)
 
@@ -166,7 +166,7 @@ def jobs_whole(
         func.sha2(column, 256).label(name) if name in hashed else column
         for name, column in zip(names, columns(Job, names), strict=True)
     ]
-    query = select(j.id, m.tag, *shown).join(Motor.__table__, m.id == j.motor_id)
+    query = select(j.id, known_by(), *shown).join(Motor.__table__, m.id == j.motor_id)
     return {row[0]: (row, row[1]) for row in session.execute(query.where(j.id.in_(job_ids)))}
 
 

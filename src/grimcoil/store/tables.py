@@ -12,6 +12,7 @@ from typing import Any
 from sqlalchemy import (
     JSON,
     Boolean,
+    ColumnElement,
     Date,
     ForeignKey,
     Index,
@@ -23,6 +24,7 @@ from sqlalchemy import (
     Text,
     TypeDecorator,
     UniqueConstraint,
+    func,
     select,
     text,
 )
@@ -118,7 +120,8 @@ class Position(Base):
 
 class Motor(Base):
     """A motor with its nameplate. Second voltage and current are null on a single-voltage plate; a motor that came with
-    a sheet may have its tag alone.
+    a sheet may have its tag alone. withdrawn_…: registered by mistake and off every list; its tag is free again, and
+    what stands in `tag` is none that can be typed.
     """
 
     __tablename__ = "motor"
@@ -142,8 +145,17 @@ class Motor(Base):
     mounting: Mapped[str | None] = mapped_column(String(60))
     enclosure: Mapped[str | None] = mapped_column(String(60))
     created_at: Mapped[datetime] = mapped_column(Utc)
+    withdrawn_tag: Mapped[str | None] = mapped_column(String(40), index=True)
+    withdrawn_at: Mapped[datetime | None] = mapped_column(Utc)
+    withdrawn_by: Mapped[str | None] = mapped_column(String(WHO))
+    withdrawn_why: Mapped[str | None] = mapped_column(String(NOTE))
 
     position: Mapped[Position | None] = relationship(lazy="raise")
+
+
+def known_by() -> ColumnElement[str]:
+    """The tag by which a motor is known in what was signed of it and in the trail, withdrawn or not."""
+    return func.coalesce(Motor.__table__.c.withdrawn_tag, Motor.__table__.c.tag)
 
 
 class WindingRow(Base):

@@ -6,12 +6,12 @@ from collections.abc import Sequence
 from datetime import datetime
 from typing import NamedTuple
 
-from sqlalchemy import select
+from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
 from grimcoil.core.people import Actor
 from grimcoil.store.people_tables import Person, Trail
-from grimcoil.store.tables import Motor, columns
+from grimcoil.store.tables import Motor, columns, known_by
 from grimcoil.store.trail_lanes import put_waiting, wait
 
 
@@ -48,7 +48,7 @@ def write(
 
 _T, _M, _P = columns(Trail), columns(Motor), columns(Person)
 _LINES = (
-    select(_T.id, _T.at, _T.who, _T.action, _T.detail, _T.origin, _M.tag, _T.job_id, _P.login)
+    select(_T.id, _T.at, _T.who, _T.action, _T.detail, _T.origin, known_by(), _T.job_id, _P.login)
     .outerjoin(Motor.__table__, _M.id == _T.motor_id)
     .outerjoin(Person.__table__, _P.id == _T.person_id)
     .order_by(_T.id.desc())
@@ -71,7 +71,7 @@ def lines(
     put_waiting(session)
     query = _LINES.limit(most)
     if tag:
-        query = query.where(_M.tag == tag)
+        query = query.where(or_(_M.tag == tag, _M.withdrawn_tag == tag))
     if job_id is not None:
         query = query.where(_T.job_id == job_id)
     if login:

@@ -17,9 +17,11 @@ NEEDS: Mapping[str, Action] = {
     **dict.fromkeys(
         (
             Urls.new_motor, f"{_MOTOR}/record", f"{_MOTOR}/plate", f"{_MOTOR}/repair", f"{_MOTOR}/life/move",
-            f"{_MOTOR}/life/happened", f"{_MOTOR}/life/take-back", f"{_MOTOR}/round/on", f"{_MOTOR}/round/task",
+            f"{_MOTOR}/life/happened", f"{_MOTOR}/life/take-back", f"{_MOTOR}/life/withdraw",
+            f"{_MOTOR}/round/on", f"{_MOTOR}/round/task",
             "/positions/{position_id}/isolation", "/positions/{position_id}/starter", Urls.sheets,
-            "/works/sheets/{draft_id}/column", "/works/sheets/{draft_id}/whole", "/works/sheets/{draft_id}/cell",
+            "/works/sheets/{draft_id}/column", "/works/sheets/{draft_id}/whole", "/works/sheets/{draft_id}/headings",
+            "/works/sheets/{draft_id}/cell",
             "/works/sheets/{draft_id}/row", "/works/sheets/{draft_id}/take", "/works/sheets/{draft_id}/drop",
             "/works/sheets/in/{import_id}/undo", f"{Urls.api}/motors",
         ),

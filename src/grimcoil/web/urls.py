@@ -194,6 +194,11 @@ class Urls:
         return f"/works/sheets/{draft_id}" + (f"/{verb}" if verb else "")
 
     @staticmethod
+    def sheet_in(import_id: int) -> str:
+        """What a sheet brought."""
+        return f"/works/sheets/in/{import_id}"
+
+    @staticmethod
     def undo_import(import_id: int) -> str:
         """A sheet that came in goes again as a whole."""
         return f"/works/sheets/in/{import_id}/undo"

@@ -39,10 +39,13 @@ from grimcoil.exchange.sheets.mapping import FORMAT, UNITS
 LOOKED_AT = 400  # rows of a tab
 
 
-def propose(book: Book, today: date) -> dict[str, Any]:
-    """`grimcoil-map/1`: headings found, columns named, decimal sign and order of days where the file shows them."""
+def propose(book: Book, today: date, told: Sequence[int] | None = None) -> dict[str, Any]:
+    """`grimcoil-map/1`: headings found, columns named, decimal sign and order of days where the file shows them.
+    told: which rows are headings, where a person says so; none where it is empty.
+    """
     first = next((tab for tab in book.tabs if headings_of(tab)), book.tabs[0] if book.tabs else Tab(None))
     headings = headings_of(first) or ([] if begins_with_data(first) else [1])
+    headings = headings if told is None else sorted(set(told))
     names = column_names(first, headings)
     units_row = units_row_of(first, headings)
     out: dict[str, Any] = {"format": FORMAT}

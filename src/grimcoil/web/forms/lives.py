@@ -49,3 +49,9 @@ class TakeBackForm(Form):
     """One event."""
 
     id: Annotated[int, Field(ge=1, le=2**31 - 1)]
+
+
+class WithdrawForm(Form):
+    """Why a motor goes off the register."""
+
+    why: Annotated[str, Field(max_length=400)] = ""

@@ -31,6 +31,12 @@ class SheetForm(Form):
     motor: Short = ""
 
 
+class HeadForm(Form):
+    """Which rows are headings; none where all are let go."""
+
+    rows: Annotated[list[Annotated[int, Field(ge=1, le=1_048_576)]], Field(max_length=4)] = []  # noqa: RUF012
+
+
 class CellForm(Form):
     """The answer to one cell."""
 

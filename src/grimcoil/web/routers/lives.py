@@ -8,17 +8,18 @@ from uuid import uuid4
 from fastapi import APIRouter, Form, Path, Request
 from starlette.responses import RedirectResponse, Response
 
-from grimcoil.core.errors import FormRefused, Refusal
+from grimcoil.core.errors import AlreadyKept, FormRefused, Refusal
 from grimcoil.service import lives as verbs
+from grimcoil.service.withdrawing import withdraw
 from grimcoil.web.errors import status_of
-from grimcoil.web.forms.lives import HappenedForm, MoveForm, TakeBackForm
+from grimcoil.web.forms.lives import HappenedForm, MoveForm, TakeBackForm, WithdrawForm
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.position import circuit_lines, stays_figure
 
 router = APIRouter()
-EMPTY = {"to": "", "on": "", "note": "", "swap": "", "kind": "", "cost": ""}
+EMPTY = {"to": "", "on": "", "note": "", "swap": "", "kind": "", "cost": "", "why": ""}
 
 
 def _page(
@@ -31,7 +32,7 @@ def _page(
         "form": EMPTY | {"on": day} | form,
         "refused": refused,
         "said": said,
-        "kinds": [(kind.value, kind.value.capitalize()) for kind in verbs.ENTERED],
+        "kinds": [("", "Choose what"), *((kind.value, kind.value.capitalize()) for kind in verbs.ENTERED)],
         "token": form.get("token") or str(uuid4()),
         "today": day,
     }
@@ -77,6 +78,18 @@ def take_back(request: Request, state: State, me: Me, tag: str, form: Annotated[
             raise
         return _page(request, state, tag, {}, {}, refusal.sentence())
     return RedirectResponse(Urls.life(tag), 303)
+
+
+@router.post("/motors/{tag:tag}/life/withdraw")
+def withdrawn(request: Request, state: State, me: Me, tag: str, form: Annotated[WithdrawForm, Form()]) -> Response:
+    """A motor that was registered by mistake."""
+    try:
+        withdraw(state.store, me.actor, tag, form.why, state.clock())
+    except FormRefused as refused:
+        return _page(request, state, tag, {"why": form.why}, dict(refused.fields))
+    except AlreadyKept as refusal:
+        return _page(request, state, tag, {"why": form.why}, {}, refusal.sentence())
+    return RedirectResponse(Urls.motors, 303)
 
 
 @router.get("/positions/{position_id}")

@@ -12,11 +12,11 @@ from starlette.responses import RedirectResponse, Response, StreamingResponse
 from grimcoil.core.errors import Forbidden, RecordRefusal, Refusal, Unknown
 from grimcoil.exchange.sheets.returned import returned_lines
 from grimcoil.service import sheet_drafts as verbs
-from grimcoil.service.importing import Source, Told, undo
+from grimcoil.service.importing import Source, Told, Undone, undo
 from grimcoil.service.signing_in import Signed
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.base import Token
-from grimcoil.web.forms.sheets import CellForm, ColumnForm, RowForm, SheetForm, TakeForm
+from grimcoil.web.forms.sheets import CellForm, ColumnForm, HeadForm, RowForm, SheetForm, TakeForm
 from grimcoil.web.long_work import told_meanwhile
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
@@ -146,6 +146,18 @@ def whole(request: Request, state: State, me: Me, draft_id: Number, form: Annota
     return _changed(request, state, me, draft_id, verbs.sheet_says(**keys))
 
 
+@router.post("/works/sheets/{draft_id}/headings")
+def headings(request: Request, state: State, me: Me, draft_id: Number, form: Annotated[HeadForm, Form()]) -> Response:
+    """Which rows are its headings."""
+    try:
+        verbs.head(state.store, me.actor, draft_id, state.clock(), form.rows)
+    except (Unknown, Forbidden):
+        raise
+    except Refusal as refusal:
+        return _page(request, state, me, draft_id, "", 0, refusal)
+    return _back(request, draft_id)
+
+
 @router.post("/works/sheets/{draft_id}/cell")
 def cell(request: Request, state: State, me: Me, draft_id: Number, form: Annotated[CellForm, Form()]) -> Response:
     """What one cell means."""
@@ -171,12 +183,12 @@ def take(request: Request, state: State, me: Me, draft_id: Number, form: Annotat
 
         return told_meanwhile(page, "tests", Urls.sheets, work)
     try:
-        verbs.take(state.store, me.actor, draft_id, state.clock(), form.expected)
+        number = verbs.take(state.store, me.actor, draft_id, state.clock(), form.expected)
     except (Unknown, Forbidden):
         raise
     except Refusal as refusal:
         return _page(request, state, me, draft_id, "", 0, refusal)
-    return RedirectResponse(Urls.sheets, 303)
+    return RedirectResponse(Urls.sheet_in(number), 303)
 
 
 @router.post("/works/sheets/{draft_id}/drop")
@@ -194,13 +206,25 @@ def outside(state: State, me: Me, draft_id: Number) -> Response:
     return StreamingResponse(returned_lines(draft.done), media_type="text/csv; charset=utf-8", headers=headers)
 
 
+@router.get("/works/sheets/in/{import_id}")
+def came_in(request: Request, state: State, import_id: Number) -> Response:
+    """What a sheet brought, motor by motor."""
+    return _brought(request, state, import_id, None)
+
+
+def _brought(request: Request, state: AppState, import_id: int, undone: Undone | None) -> Response:
+    made, lines = verbs.brought(state.store, import_id)
+    context = {"place": "works", "made": made, "lines": lines, "undone": undone, "most": verbs.MOST_BROUGHT}
+    return state.templates.TemplateResponse(request, "sheets/came_in.html", context)
+
+
 @router.post("/works/sheets/in/{import_id}/undo")
 def take_back(request: Request, state: State, me: Me, import_id: Number) -> Response:
     """A whole import goes again."""
     try:
-        undo(state.store, me.actor, import_id, state.clock())
+        undone = undo(state.store, me.actor, import_id, state.clock())
     except (Unknown, Forbidden):
         raise
     except Refusal as refusal:
         return _list(request, state, me, refusal)
-    return RedirectResponse(Urls.sheets, 303)
+    return _brought(request, state, import_id, undone)

@@ -13,6 +13,7 @@ from grimcoil.service.sheet_drafts import Draft, row_key
 
 PAGE = 20
 ASKED_AT_ONCE = 12
+TOPS = 6  # rows of which some may be headings
 HOLDS = (
     ("tag", "the motor's tag"),
     ("date", "the day"),
@@ -28,6 +29,10 @@ HOLDS = (
 _WORDS = dict(HOLDS) | {
     "tag": "motor", "date": "day", "winding_temperature_c": "winding °C", "ambient_temperature_c": "air °C",
     "test_voltage_v": "test volts", "relative_humidity_percent": "humidity %", "note": "note", "leave_out": "left out",
+}  # fmt: skip
+WHY = {
+    "total": "a total", "headings": "headings again", "units": "units", "remark": "no reading in it", "tab": "not read",
+    "answered": "answered otherwise",
 }  # fmt: skip
 ALL_UNITS = tuple(dict.fromkeys(unit for units in UNITS.values() for unit in units))
 ORDERS = (("dmy", "day first"), ("mdy", "month first"), ("ymd", "year first"))
@@ -54,13 +59,25 @@ class Shown:
 
 @dataclass(frozen=True, slots=True)
 class SheetRow:
-    """A row; mark: sound where all of it goes in, unproven where a cell is asked, act where one is refused."""
+    """A row; mark: sound where all of it goes in, unproven where a cell is asked, act where one is refused; why: it is
+    no test.
+    """
 
     number: int
     key: str
     mark: str
     cells: Sequence[Shown]
     left: bool
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
+class Top:
+    """One of the first rows of a tab, and whether it is a heading."""
+
+    number: int
+    text: str
+    heads: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,6 +93,7 @@ class SheetShown:
     total: int
     asked: Sequence[Mapping[str, Any]]
     whole: Sequence[Mapping[str, Any]]
+    tops: Sequence[Top]
 
 
 def meaning_words(column: Mapping[str, Any]) -> str:
@@ -113,7 +131,8 @@ def sheet_shown(draft: Draft, tab_name: str, first: int) -> SheetShown:
     read = [tab for tab in draft.book.tabs if _is_read(draft, tab)]
     tab = next((tab for tab in read if tab.name == tab_name), read[0] if read else Tab(None))
     own = (draft.map.get("tabs") or {}).get(tab.name) or {}
-    headings = own.get("headings") or draft.map.get("headings") or [1]
+    told = own.get("headings", draft.map.get("headings"))
+    headings: Sequence[int] = [1] if told is None else told
     columns = own.get("columns") or draft.map.get("columns") or {}
     names = column_names(tab, headings)
     asks = list(draft.map.get("ask", ()))
@@ -127,11 +146,20 @@ def sheet_shown(draft: Draft, tab_name: str, first: int) -> SheetShown:
     numbers = [number for number, _ in rows_of(tab) if number not in headings]
     first = min(max(first, 0), max(len(numbers) - 1, 0))
     cells = _by_cell(draft, tab.name)
-    page = [_row(draft, tab, number, names, cells) for number in numbers[first : first + PAGE]]
+    why = {number: "above the headings" for number in numbers if number < max(headings, default=0)}
+    why |= {one["row"]: WHY[one["why"]] for one in draft.done.left_out if one["sheet"] == tab.name}
+    page = [_row(draft, tab, number, names, cells, why) for number in numbers[first : first + PAGE]]
     return SheetShown(
         [tab.name or "" for tab in read], tab.name or "", shown, page, first, first + len(page), len(numbers),
         draft.done.asked[:ASKED_AT_ONCE], [one for one in asks if one.get("about") not in names.values()],
+        _tops(tab, headings),
     )  # fmt: skip
+
+
+def _tops(tab: Tab, headings: Sequence[int]) -> list[Top]:
+    numbers = sorted({*[number for number, _ in rows_of(tab)][:TOPS], *headings})
+    texts = {number: " | ".join(cell.text for cell in tab.rows.get(number, []) if cell.text) for number in numbers}
+    return [Top(number, texts[number][:80], number in headings) for number in numbers]
 
 
 def _is_read(draft: Draft, tab: Tab) -> bool:
@@ -162,8 +190,9 @@ def _by_cell(draft: Draft, sheet: str | None) -> dict[tuple[int, str], tuple[str
 
 
 def _row(
-    draft: Draft, tab: Tab, number: int, names: Mapping[int, str], cells: Mapping[tuple[int, str], tuple[str, str]]
-) -> SheetRow:
+    draft: Draft, tab: Tab, number: int, names: Mapping[int, str], cells: Mapping[tuple[int, str], tuple[str, str]],
+    why: Mapping[int, str],
+) -> SheetRow:  # fmt: skip
     key = row_key(tab.name, number)
     left = key in draft.left_rows
     whose = _whose(draft, tab.name, number)
@@ -176,7 +205,8 @@ def _row(
         states.add(state)
         shown.append(Shown(tab.cell(number, column).text, words, state))
     mark = "act" if "refused" in states else "unproven" if "asked" in states else ""
-    return SheetRow(number, key, mark or ("sound" if "understood" in states else ""), shown, left)
+    said = "left out by you" if left else why.get(number, "") if not states - {"plain"} else ""
+    return SheetRow(number, key, mark or ("sound" if "understood" in states else ""), shown, left, said)
 
 
 def _whose(draft: Draft, sheet: str | None, number: int) -> dict[str, str]:
