@@ -81,3 +81,21 @@ def test_a_signed_job_keeps_its_place_and_plate_and_stays_never_overlap(store, s
         standing = [motor.position_id for motor in session.scalars(select(Motor)) if motor.position_id]
         assert len(standing) == len(set(standing))
     assert verify(store).breaks == ()
+
+
+def test_a_plate_is_taken_as_it_is_printed(store, electrician, clock):
+    printed = {
+        "tag": "PL-1", "rated_voltage_v": "400D/690Y", "full_load_current_a": "21/12,1", "frequency_hz": "50 c/s",
+        "power": "15 PS", "speed_rpm": "1 455", "built_year": "1998", "lead_scheme": "six-lead",
+    }  # fmt: skip
+    motor = check_registration(printed, clock()).motor
+    assert [str(value) for value in (motor.rated_voltage_v, motor.rated_voltage_2_v)] == ["400", "690"]
+    assert [str(value) for value in (motor.full_load_current_a, motor.full_load_current_2_a)] == ["21", "12.1"]
+    assert (motor.frequency_hz, motor.speed_rpm, motor.power_text, motor.built_year) == (50, 1455, "15 PS", 1998)
+
+
+def test_two_digits_of_a_year_are_asked(store, electrician, clock):
+    with pytest.raises(FormRefused) as asked:
+        check_registration({"tag": "PL-1", "rated_voltage_v": "0,38 kV", "built_year": "58"}, clock())
+    assert list(asked.value.fields) == ["built_year"]
+    assert "1958, if that is meant" in asked.value.fields["built_year"]

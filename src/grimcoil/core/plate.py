@@ -9,8 +9,11 @@ from dataclasses import dataclass
 
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.findings import Finding, watch
+from grimcoil.core.plate_text import figures
 
 HP_W = 745.7
+PS_W = 735.49875  # metric horsepower, 75 kgf·m/s; by definition
+WATTS = {"hp": HP_W, "kw": 1000.0, "w": 1.0, "mw": 1e6, "ps": PS_W, "cv": PS_W, "pk": PS_W}
 
 # NEC Table 430.250, full-load current at 460 V by horsepower; standard, from memory.
 FULL_LOAD_460_A = {
@@ -67,17 +70,16 @@ class Plate:
 
 
 def parse_power(text: str, where: str = "power") -> float:
-    """`15 hp`, `11 kW`, `750 W` to watts (computed).
+    """`15 hp`, `11 kW`, `750 W`, `1 250 kW`, `15 PS` to watts (computed).
 
-    >>> parse_power("11 kW")
-    11000.0
+    >>> parse_power("11 kW"), round(parse_power("15 PS"))
+    (11000.0, 11032)
     """
-    match = re.fullmatch(r"\s*(\d+(?:[.,]\d+)?)\s*(hp|HP|kW|kw|KW|W|w)\s*", text)
-    if match is None:
-        raise RecordRefusal(where, text, "a power in kW or hp", "11 kW")
-    value = float(match.group(1).replace(",", "."))
-    unit = match.group(2).lower()
-    watts = value * {"hp": HP_W, "kw": 1000.0, "w": 1.0}[unit]
+    match = re.fullmatch(r"\s*(\d[\d., \u00a0\u2009\u202f'’]*?)\s*(hp|kw|w|mw|ps|cv|pk)\.?\s*", text, re.IGNORECASE)
+    ways = figures(match[1]) if match else []
+    if match is None or not ways:
+        raise RecordRefusal(where, text, "a power in kW, hp or PS", "11 kW")
+    watts = float(ways[0]) * WATTS[match[2].lower()]
     if not 0 < watts <= 20e6:
         raise RecordRefusal(where, text, "a power above 0 and up to 20 000 kW", "11 kW")
     return watts

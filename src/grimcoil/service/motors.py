@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
 from decimal import Decimal
@@ -25,6 +25,7 @@ from grimcoil.core.errors import FormRefused, RecordRefusal
 from grimcoil.core.findings import Finding
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.plate import Plate, check_plate, check_spelling, check_system, parse_power
+from grimcoil.core.plate_text import AMPS, HERTZ, SPEED, VOLTS, Factors, measure, pair, year
 from grimcoil.core.tags import checked_tag
 from grimcoil.draw.trend import TestDot
 from grimcoil.exchange.motors import winding_of
@@ -49,6 +50,14 @@ from grimcoil.store.tables import Base, LifeEvent, Motor, Position, Stay, Windin
 
 SISTERS_SHOWN = 8
 REFERENCE_C = FIELD_GENERAL.reference_temperature_c.value
+
+
+def measured(units: Factors, unit: str, least: float, most: float) -> Callable[[str], Decimal]:
+    """A figure of a plate, however it is printed there."""
+    return lambda text: measure(text, units, unit, least, most)
+
+
+VOLTAGE, CURRENT = measured(VOLTS, "V", 10, 15000), measured(AMPS, "A", 0.05, 5000)
 
 
 def _power(text: str) -> str:
@@ -80,21 +89,22 @@ def check_registration(texts: Mapping[str, str], now: datetime) -> Checked:
 
 
 def read_plate(f: Fields, tag: str, now: datetime) -> tuple[Motor, WindingRow]:
-    """What the metal shows, out of a form; what can't be read stays in the form's refusals."""
+    """What the metal shows, out of a form, as it is printed; what can't be read stays in the form's refusals."""
+    f.texts = _split(f.texts)
     motor = Motor(
         tag=tag,
         serial=f.take("serial", short(60)) or "",
-        rated_voltage_v=f.take("rated_voltage_v", amount(10, 15000, "V"), required=True),
-        rated_voltage_2_v=f.take("rated_voltage_2_v", amount(10, 15000, "V")),
-        connected_voltage_v=f.take("connected_voltage_v", amount(10, 15000, "V")),
-        full_load_current_a=f.take("full_load_current_a", amount(0.05, 5000, "A")),
-        full_load_current_2_a=f.take("full_load_current_2_a", amount(0.05, 5000, "A")),
-        frequency_hz=f.take("frequency_hz", amount(10, 400, "Hz")),
+        rated_voltage_v=f.take("rated_voltage_v", VOLTAGE, required=True),
+        rated_voltage_2_v=f.take("rated_voltage_2_v", VOLTAGE),
+        connected_voltage_v=f.take("connected_voltage_v", VOLTAGE),
+        full_load_current_a=f.take("full_load_current_a", CURRENT),
+        full_load_current_2_a=f.take("full_load_current_2_a", CURRENT),
+        frequency_hz=f.take("frequency_hz", measured(HERTZ, "Hz", 10, 400)),
         power_text=f.take("power", _power) or "",
-        speed_rpm=f.take("speed_rpm", amount(50, 30000, "r/min")),
+        speed_rpm=f.take("speed_rpm", measured(SPEED, "r/min", 50, 30000)),
         service_factor=f.take("service_factor", amount(1, 2, "")) or Decimal(1),
         insulation_class=f.take("insulation_class", one_of(*InsulationClass)),
-        built_year=_year(f.take("built_year", amount(1880, now.year, ""))),
+        built_year=f.take("built_year", lambda text: year(text, now.year)),
         created_at=now,
     )
     winding = WindingRow(
@@ -109,15 +119,21 @@ def read_plate(f: Fields, tag: str, now: datetime) -> tuple[Motor, WindingRow]:
     return motor, winding
 
 
-def _year(value: Decimal | None) -> int | None:
-    return None if value is None else int(value)
+def _split(texts: Mapping[str, str]) -> dict[str, str]:
+    """`230/460` and `19.6/9.8` into the two fields they are of, where the second is empty."""
+    out = dict(texts)
+    for first, second in (("rated_voltage_v", "rated_voltage_2_v"), ("full_load_current_a", "full_load_current_2_a")):
+        both = pair(out.get(first, ""))
+        if both and not out.get(second, "").strip():
+            out[first], out[second] = both
+    return out
 
 
 def _position(f: Fields) -> Position | None:
     name = f.take("position", short(100))
     area = f.take("area", short(100)) or ""
     system = f.take("supply_system", one_of(*SupplySystem))
-    volts = f.take("system_voltage_v", amount(10, 15000, "V"))
+    volts = f.take("system_voltage_v", VOLTAGE)
     criticality = f.take("criticality", one_of(*Criticality)) or "routine"
     if not name:
         return None
