@@ -110,7 +110,7 @@ def _stored(store: Any, arguments: argparse.Namespace, book: Book, given: SheetM
     number = take_in(store, _actor(store, arguments.by), source, done, datetime.now(UTC), Counting("tests"))
     if number:
         back = f"grimcoil import --undo {number} takes it back"
-        print(f"import {number}: {len(done.taken)} values; {back}", file=sys.stderr)
+        print(f"import {number}: {done.count} values; {back}", file=sys.stderr)
     _say(done)
     return ""
 

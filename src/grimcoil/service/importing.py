@@ -24,12 +24,13 @@ from grimcoil.exchange.sheets.figures import Understood, field_of
 from grimcoil.exchange.sheets.layout import tag_key
 from grimcoil.exchange.sheets.mapping import HOME
 from grimcoil.exchange.sheets.settle import BOTH, FILE
-from grimcoil.exchange.sheets.taken import HOLD_S, Import, Register, Same, Stored, Taken
+from grimcoil.exchange.sheets.taken import HOLD_S, Import, Plates, Register, Same, Stored, Taken
 from grimcoil.service.bench import FILED
 from grimcoil.service.criteria import for_documents
 from grimcoil.service.filed_sheets import hash_tests, link_import, link_of, link_withdrawn
 from grimcoil.service.job_files import Filing, bring_up_to_date_with, filing_of, judged_job, refile
 from grimcoil.service.motors import Checked, register_in
+from grimcoil.service.plate_lists import plates_on_record, put_plates
 from grimcoil.service.registered import with_winding
 from grimcoil.service.signatures import Grounds, add_link
 from grimcoil.service.subjects import motor_file
@@ -81,7 +82,12 @@ def register_of(store: Store) -> Register:
                         signed.add(same)
         return Stored(values, frozenset(signed), frozenset(days))
 
-    return Register(tags, stored_of)
+    def plates_of(wanted: Collection[str]) -> Plates:
+        known = sorted({spelled[key] for tag in wanted if (key := tag_key(tag)) in spelled})
+        with store() as session:
+            return plates_on_record(session, known)
+
+    return Register(tags, stored_of, plates_of)
 
 
 def _stored(tag: str, record: Document) -> Iterator[tuple[Same, Understood]]:
@@ -125,7 +131,7 @@ def take_in(store: Store, actor: Actor, source: Source, done: Import, now: datet
     Raises Forbidden.
     """
     actor.need(Action.REGISTER_MOTOR)
-    if not done.taken:
+    if not done.count:
         return 0
     with store.begin() as session:
         return put_in(session, actor, source, done, now, told)
@@ -134,11 +140,14 @@ def take_in(store: Store, actor: Actor, source: Source, done: Import, now: datet
 def put_in(session: Session, actor: Actor, source: Source, done: Import, now: datetime, told: Told = quiet) -> int:
     """The same within a transaction, whoever may."""
     made = SheetImport(file_name=source.name[:200], sha256=source.sha256, who=actor.who, at=now)
-    made.taken = len(done.taken)
+    made.taken = done.count
     session.add(made)
     session.flush()
+    first: dict[str, date] = {}
+    for one in done.taken:
+        first[one.tag] = min(one.on, first.get(one.tag, one.on))
     for tag in done.new_motors:
-        _by_tag_alone(session, actor, tag, min(one.on for one in done.taken if one.tag == tag), now)
+        _by_tag_alone(session, actor, tag, first.get(tag, now.date()), now)
     known = {tag: _known(session, tag) for tag in sorted({one.tag for one in done.taken})}
     keep_readings(session, made.id, done.taken, {tag: one.filing.motor_id for tag, one in known.items()})
     groups = _groups([one for one in done.taken if one.against != FILE])
@@ -157,10 +166,11 @@ def put_in(session: Session, actor: Actor, source: Source, done: Import, now: da
         for job in jobs:
             session.expunge(job)
     amended = _replaced(session, actor, source, done.taken, known, now)
-    came = [known[tag].filing.motor_id for tag in done.new_motors]
-    link_import(session, actor, made, now, {"amended": amended, "motors": came})
+    filled = put_plates(session, actor, done.plates, now)
+    came = [with_winding(session, tag)[0].id for tag in done.new_motors]
+    link_import(session, actor, made, now, {"amended": amended, "motors": came, "filled": filled})
     trail.write(
-        session, actor, "sheet imported", now, detail=f"{source.name}, {len(done.taken)} values{amended_words(amended)}"
+        session, actor, "sheet imported", now, detail=f"{source.name}, {done.count} values{amended_words(amended)}"
     )
     return made.id
 
@@ -351,6 +361,10 @@ def undo(store: Store, actor: Actor, import_id: int, now: datetime) -> Undone:
         gone, stays = _motors_back(session, actor, import_id, link.get("motors", ()), now)
         replaced = rows.tags_of(session, link.get("amended", ()))
         stays += [(tag, "a value of the sheet took a stored one's place") for tag in replaced]
+        filled = rows.motors_of(session, link.get("filled", ()))
+        stays += [
+            (motor.tag, "the sheet filled in its plate") for motor in filled if motor.id not in link.get("motors", ())
+        ]
         made.undone_at, made.undone_by = now, actor.who
         told = f"{made.file_name}, {len(tests)} jobs" + (f", {len(gone)} motors" if gone else "")
         trail.write(session, actor, "import undone", now, detail=told)
@@ -379,7 +393,7 @@ def _withdrawn(
     linked = [one.id for one in tests if one.filed_hash is None]
     for number in linked:
         add_link(session, number, actor, "withdrawn", now)
-    if len(linked) < len(tests):
+    if len(linked) < len(tests) or not tests:
         link_withdrawn(session, actor, import_id, now)
 
 

@@ -142,14 +142,15 @@ def without_rows(done: Import, left: Collection[str]) -> Import:
     if not left:
         return done
     taken = [one for one in done.taken if row_key(one.place.sheet, one.place.row) not in left]
-    keep = {one.tag for one in taken}
+    plates = [one for one in done.plates if row_key(one.place.sheet, one.place.row) not in left]
+    keep = {one.tag for one in taken} | {one.tag for one in plates}
 
     def others(told: list[Document]) -> list[Document]:
         return [one for one in told if row_key(one["sheet"], one["row"]) not in left]
 
     new = [tag for tag in done.new_motors if tag in keep]
     return Import(
-        done.rows, taken, others(done.asked), others(done.refused), done.left_out, others(done.duplicates), new
+        done.rows, taken, others(done.asked), others(done.refused), done.left_out, others(done.duplicates), new, plates
     )  # fmt: skip
 
 
@@ -231,8 +232,8 @@ def take(store: Store, actor: Actor, draft_id: int, now: datetime, expected: int
     with store.begin() as session:
         row = _own(session, actor, draft_id, lock=True)  # whoever taps twice waits here, and finds it gone
         draft = _understood(store, row, now)
-        if len(draft.done.taken) != expected or not expected:
-            found = f"{len(draft.done.taken)} values can be taken now"
+        if draft.done.count != expected or not expected:
+            found = f"{draft.done.count} values can be taken now"
             raise GateClosed("Import", found, f"the {expected} values that were shown; look again")
         number = put_in(session, actor, Source(row.file_name, row.raw), draft.done, now, told)
         key = headings_key(draft.book, draft.map)

@@ -34,6 +34,21 @@ YEAR = re.compile(r"(?:19|20)\d{2}")
 TITLE = re.compile(r"(?:motor|tag|antrieb|maschine)\s*:\s*(.+)", re.IGNORECASE)
 NUMBERS = {"U": "1", "V": "2", "W": "3"}
 LEAD = re.compile(r"(?:lead\s*)?(?:T\s*(\d{1,2})|L([123])|([UVW])([12]?))", re.IGNORECASE)
+# Over a list of motors: what each column says of plate and place.
+OF_PLATE = {
+    "plate.serial": r"serial(?: ?(?:no|nr|number)\.?)?|s/?n|fabr(?:ikations)?\.?-?nr\.?",
+    "plate.power": r"(?:rated )?power|rating|output|leistung|kw|hp|ps|(?:rated )?power .*",
+    "plate.rated_voltage_v": r"(?:rated )?(?:volts?|voltage|spannung)|u ?n|v",
+    "plate.full_load_current_a": r"(?:rated |full[- ]load )?(?:amps?|current|strom)|fl[ac]|i ?n|a",
+    "plate.speed_rpm": r"(?:rated )?(?:speed|drehzahl)|rpm|r/min|1/min|min-1",
+    "plate.frequency_hz": r"freq(?:uency|uenz)?\.?|hz",
+    "plate.insulation_class": r"(?:ins(?:ulation)?\.? |thermal )?class|iso-?klasse",
+    "plate.built_year": r"(?:year )?(?:built|made|of make)|year|baujahr",
+    "plate.lead_scheme": r"(?:no\.? of )?leads|lead scheme",
+    "position.name": r"position|location|drives?|driven machine|place|einbauort",
+    "position.area": r"area|department|section|building|bereich",
+    "position.criticality": r"critical(?:ity)?|priority",
+}
 BARE_DAY = re.compile(r"\d{1,4}[-./ ]\d{1,2}[-./ ]\d{2,4}(?:[T ][\d:.]+)?")
 
 
@@ -74,3 +89,17 @@ def lead_named(text: str) -> str | None:
     if match[3] is None:
         return match[1] or match[2]
     return str(int(NUMBERS[match[3].upper()]) + (3 if match[4] == "2" else 0))
+
+
+def plate_field(name: str) -> tuple[str, str] | None:
+    """The field of a plate that a heading names, and the unit that stands in it; None where it names none.
+
+    >>> plate_field("Power [kW]"), plate_field("Rated voltage (V)"), plate_field("rpm"), plate_field("IR")
+    (('plate.power', 'kW'), ('plate.rated_voltage_v', 'V'), ('plate.speed_rpm', ''), None)
+    """
+    match = re.fullmatch(r"(.*?)\s*[\[(,]\s*(kW|hp|PS|V|kV|A|Hz|r/min|rpm|1/min)\s*[\])]?", name.strip(), re.IGNORECASE)
+    bare, unit = (match[1], match[2]) if match else (name.strip(), "")
+    for field, words in OF_PLATE.items():
+        if re.fullmatch(words, bare.rstrip(":"), re.IGNORECASE):
+            return field, unit or (bare if field == "plate.power" and bare.casefold() in ("kw", "hp", "ps") else "")
+    return None

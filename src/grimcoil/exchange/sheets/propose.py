@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from datetime import date
 from typing import Any
 
+from grimcoil.core.plate_fields import FIELDS
 from grimcoil.core.tags import is_tag
 from grimcoil.exchange.sheets.days import read_day, slashed_ways
 from grimcoil.exchange.sheets.grid import Book, Tab, address, rows_of
@@ -30,11 +31,12 @@ from grimcoil.exchange.sheets.heading_words import (
     YEAR,
     figure,
     lead_named,
+    plate_field,
     unit_in,
 )
 from grimcoil.exchange.sheets.headings import begins_with_data, headings_of, motor_told, units_row_of
 from grimcoil.exchange.sheets.layout import NOTHING, column_names, is_total
-from grimcoil.exchange.sheets.mapping import FORMAT, UNITS
+from grimcoil.exchange.sheets.mapping import FORMAT, READINGS, UNITS
 
 LOOKED_AT = 400  # rows of a tab
 
@@ -69,19 +71,38 @@ def propose(book: Book, today: date, told: Sequence[int] | None = None) -> dict[
         made = _column(first, column, name, headings, units_row, ask, today)
         if made is not None:
             columns[name] = made
+    if not any(made.get("as") in READINGS or "parts" in made for made in columns.values()):
+        _list_of_motors(columns, ask)
     _one_each(columns)
     out["columns"] = columns
     _whose(book, first, headings, columns, out, ask)
+    _days_open(columns, ask)
+    out["ask"] = ask
+    return out
+
+
+def _days_open(columns: dict[str, dict[str, Any]], ask: list[dict[str, Any]]) -> None:
+    """What the file leaves open about its days."""
     if any("date" in made for made in columns.values()):
         why = "the columns are years alone"
         choices = ["first", "middle", "last"]
         ask.append({"about": None, "key": "incomplete_dates", "why": why, "choices": choices})
-    if not any(made.get("as") == "date" for made in columns.values()) and not any(
-        "date" in m for m in columns.values()
-    ):
+    dated = any(made.get("as") == "date" or "date" in made for made in columns.values())
+    if not dated and not any(made.get("as") in FIELDS for made in columns.values()):
         ask.append({"about": None, "key": "date", "why": "no column seems to hold the day", "choices": []})
-    out["ask"] = ask
-    return out
+
+
+def _list_of_motors(columns: dict[str, dict[str, Any]], ask: list[dict[str, Any]]) -> None:
+    """Without any reading it is a list of motors: what it says of plates and places, where a column is one of them."""
+    taken = set()
+    for name, made in list(columns.items()):
+        found = (
+            plate_field(re.sub(r" \[[A-Z]+\]$", "", name)) if made.get("as") not in ("tag", "date", "note") else None
+        )
+        if found is not None and found[0] not in taken:
+            taken.add(found[0])
+            columns[name] = {"as": found[0]} | ({"unit": found[1]} if found[1] else {})
+            ask[:] = [one for one in ask if one["about"] != name]
 
 
 def _rows(tab: Tab, headings: Sequence[int]) -> list[int]:

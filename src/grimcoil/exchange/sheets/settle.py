@@ -8,11 +8,13 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from grimcoil.core.amount import Amount
+from grimcoil.core.plate_fields import POSITION
 from grimcoil.exchange.sheets.layout import tag_key
 from grimcoil.exchange.sheets.mapping import READINGS
-from grimcoil.exchange.sheets.taken import Import, Place, Register, Same, Stored, Taken
+from grimcoil.exchange.sheets.taken import Import, Place, PlateCell, Register, Same, Stored, Taken
 
 LEAVE_OUT = "leave out"
+PLACE = f"{POSITION}name"
 STORED, FILE, BOTH = "stored", "file", "both"
 FAR, FARTHER = 700.0, 1400.0  # a bare figure so many times its neighbours is in another unit
 _Doubts = dict[Taken, tuple[str, tuple[str, ...]]]
@@ -35,7 +37,9 @@ class Answered:
         return self.was.get(one.place.key, (one.text, one.read.amount if one.read else None))
 
 
-def settle(candidates: Sequence[Taken], out: Import, known: Register, answered: Answered) -> None:
+def settle(
+    candidates: Sequence[Taken], plates: Sequence[PlateCell], out: Import, known: Register, answered: Answered
+) -> None:  # fmt: skip
     """Put into `out` what goes in, what is there already, and what has to be asked of all that was read."""
     keys = [one.same for one in candidates]
     dropped: set[Taken] = set()
@@ -55,8 +59,57 @@ def settle(candidates: Sequence[Taken], out: Import, known: Register, answered: 
         elif key not in asked_cells:
             asked_cells.add(key)
             out.ask(one.place, one.tag, one.on, one.text, *by_cell[key])
+    _settle_plates(plates, out, known, answered)
     registered = {tag_key(tag) for tag in known.tags}
-    out.new_motors = list(dict.fromkeys(one.tag for one in out.taken if tag_key(one.tag) not in registered))
+    told = dict.fromkeys([*(one.tag for one in out.taken), *(one.tag for one in out.plates)])
+    out.new_motors = [tag for tag in told if tag_key(tag) not in registered]
+
+
+def _settle_plates(plates: Sequence[PlateCell], out: Import, known: Register, answered: Answered) -> None:
+    """A field that is stored otherwise, or that the file tells twice, is asked; the same is there already."""
+    values: dict[tuple[str, str], set[str]] = defaultdict(set)
+    for one in plates:
+        values[tag_key(one.tag), one.field].add(one.value)
+    stored = known.plates_of({one.tag for one in plates}) if plates else {}
+    first: dict[tuple[str, str], PlateCell] = {}
+    for one in plates:
+        key = tag_key(one.tag), one.field
+        if one.field.startswith(POSITION) and not {(key[0], PLACE)} & (values.keys() | stored.keys()):
+            told = {"found": one.text, "accepted": "the name of its position with it"}
+            out.refused.append(one.place.document() | told)
+            continue
+        standing, against = stored.get(key, ""), answered.against.get(one.place.key, "")
+        if len(values[key]) > 1:
+            choices = (*sorted(values[key]), LEAVE_OUT)
+            out.ask(
+                one.place, one.tag, None, one.text, f"{_named(one.field)} with two values: which is right?", choices
+            )
+        elif _alike(standing, one.value) or (standing and against == STORED):
+            _plate_double(one, "stored", out)
+        elif standing and one.field == PLACE:
+            question = f"it stands at {standing}: move it on its life's page"
+            out.ask(one.place, one.tag, None, one.text, question, (STORED, LEAVE_OUT))
+        elif standing and against != FILE:
+            question = f"{standing} is stored as {_named(one.field)}: which stands?"
+            out.ask(one.place, one.tag, None, one.text, question, (STORED, FILE))
+        elif key in first:
+            _plate_double(one, first[key].place.cell, out)
+        else:
+            first[key] = one
+            out.plates.append(one)
+
+
+def _alike(one: str, other: str) -> bool:
+    return one.casefold().replace(" ", "") == other.casefold().replace(" ", "")
+
+
+def _named(field: str) -> str:
+    return field.partition(".")[2].replace("_", " ")
+
+
+def _plate_double(one: PlateCell, same_as: str, out: Import) -> None:
+    told = {"tag": one.tag, "date": None, "field": one.field, "same_as": same_as}
+    out.duplicates.append(one.place.document() | told)
 
 
 def _settle_one(

@@ -6,8 +6,10 @@ import json
 from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
+from itertools import chain
 from typing import Any
 
+from grimcoil.core.plate_fields import FIELDS
 from grimcoil.exchange.sheets.figures import Understood
 from grimcoil.exchange.sheets.layout import tag_key
 from grimcoil.exchange.sheets.mapping import Part
@@ -81,6 +83,25 @@ def points(one: Part) -> dict[str, Any]:
     return out
 
 
+@dataclass(frozen=True, slots=True)
+class PlateCell:
+    """One field of a motor's plate or place that goes in; value: in its home unit, as a form would take it."""
+
+    place: Place
+    tag: str
+    field: str
+    text: str
+    value: str
+
+    def document(self) -> dict[str, Any]:
+        """As the answer tells it."""
+        unit = FIELDS[self.field].unit
+        value: float | str = float(self.value) if unit else self.value
+        read = {"value": value, "bound": "exact", "unit": unit or None, "words": f"{self.value} {unit}".strip()}
+        told = {"tag": self.tag, "date": None, "field": self.field, "text": self.text, "read_as": read}
+        return self.place.document() | told | ({"hidden": True} if self.place.hidden else {})
+
+
 @dataclass
 class Import:
     """A file as it was understood."""
@@ -92,6 +113,12 @@ class Import:
     left_out: list[dict[str, Any]] = field(default_factory=list)
     duplicates: list[dict[str, Any]] = field(default_factory=list)
     new_motors: list[str] = field(default_factory=list)
+    plates: list[PlateCell] = field(default_factory=list)
+
+    @property
+    def count(self) -> int:
+        """Readings, conditions, notes and fields of plates that go in."""
+        return len(self.taken) + len(self.plates)
 
     def ask(
         self, place: Place, tag: str | None, on: date | None, found: str, question: str, choices: Sequence[str]
@@ -103,11 +130,11 @@ class Import:
 
     def document(self) -> dict[str, Any]:
         """`grimcoil-import/1`."""
-        return self._document([one.document() for one in self.taken])
+        return self._document([*(one.document() for one in self.taken), *(one.document() for one in self.plates)])
 
     def _document(self, understood: Sequence[Any]) -> dict[str, Any]:
         return {
-            "format": "grimcoil-import/1", "rows": self.rows, "taken": len(self.taken), "understood": understood,
+            "format": "grimcoil-import/1", "rows": self.rows, "taken": self.count, "understood": understood,
             "asked": self.asked, "refused": self.refused, "left_out": self.left_out, "duplicates": self.duplicates,
             "new_motors": self.new_motors,
         }  # fmt: skip
@@ -115,10 +142,11 @@ class Import:
     def text(self) -> Iterator[str]:
         """The same as JSON, a piece at a time: the whole of a long sheet is several times as large as the sheet."""
         start, end = _json(self._document([_HERE])).split(f'"{_HERE}"', 1)
-        yield start.rstrip() if not self.taken else start
-        for number, one in enumerate(self.taken):
-            yield (",\n" if number else "") + _json(one.document())
-        yield end.lstrip() if not self.taken else end
+        yield start.rstrip() if not self.count else start
+        said = chain((one.document() for one in self.taken), (one.document() for one in self.plates))
+        for number, document in enumerate(said):
+            yield (",\n" if number else "") + _json(document)
+        yield end.lstrip() if not self.count else end
 
 
 _HERE = "understood goes here"
@@ -144,9 +172,20 @@ def nothing_stored(_: Collection[str]) -> Stored:
     return Stored()
 
 
+Plates = Mapping[tuple[str, str], str]
+
+
+def no_plates(_: Collection[str]) -> Plates:
+    """Where there is no register to ask."""
+    return {}
+
+
 @dataclass(frozen=True, slots=True)
 class Register:
-    """What is known already: tags, and what is stored of those among them that a file is about."""
+    """What is known already: tags, and what is stored of those among them that a file is about; plates by motor and
+    field, without what is empty.
+    """
 
     tags: Sequence[str] = ()
     stored_of: Callable[[Collection[str]], Stored] = nothing_stored
+    plates_of: Callable[[Collection[str]], Plates] = no_plates

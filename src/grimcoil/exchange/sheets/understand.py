@@ -9,8 +9,10 @@ from datetime import date
 from typing import Any
 
 from grimcoil.core.amount import Amount
-from grimcoil.core.errors import RecordRefusal
+from grimcoil.core.errors import RecordRefusal, UnclearReading
 from grimcoil.core.lines import hides, shown_as_such
+from grimcoil.core.plate_fields import FIELDS, read_fields
+from grimcoil.core.plate_text import figures
 from grimcoil.core.tags import checked_tag, looks_like, without_accents
 from grimcoil.exchange.sheets.days import ACCEPTED, Day, read_day
 from grimcoil.exchange.sheets.figures import SEVERAL, Outcome, Question, Refused, Understood, pieces, read_cell
@@ -19,7 +21,7 @@ from grimcoil.exchange.sheets.layout import NOTHING, column_names, tag_key
 from grimcoil.exchange.sheets.mapped import MappedTab
 from grimcoil.exchange.sheets.mapping import CONDITIONS, Column, Part, SheetMap, merged_map
 from grimcoil.exchange.sheets.settle import BOTH, FILE, LEAVE_OUT, STORED, Answered, settle
-from grimcoil.exchange.sheets.taken import Import, Place, Register, Taken
+from grimcoil.exchange.sheets.taken import Import, Place, PlateCell, Register, Taken
 
 MARKED_AS_TEXT = re.compile(r"'\s*[<>≥≤~]?\s*[\d.,]")  # a spreadsheet's own mark before what shall stay text
 LINE_ENDS = str.maketrans("\t\r\n", "   ")
@@ -31,7 +33,8 @@ def understand(book: Book, given: SheetMap, today: date, known: Register) -> Imp
     reader = _Reader(book, given, today, known)
     for tab in reader.tabs():
         reader.tab(tab)
-    settle(reader.candidates, reader.out, known, Answered(given.answers, reader.was, reader.against))
+    answered = Answered(given.answers, reader.was, reader.against)
+    settle(reader.candidates, reader.plates, reader.out, known, answered)
     return reader.out
 
 
@@ -47,6 +50,7 @@ class _Reader:
         self.was: dict[str, tuple[str, Amount]] = {}  # what stood in a cell that was answered
         self.against: dict[str, str] = {}  # cells answered by which of two values stands
         self.candidates: list[Taken] = []
+        self.plates: list[PlateCell] = []
         self._read: dict[tuple[Any, ...], Outcome] = {}
 
     def tabs(self) -> list[Tab]:
@@ -126,9 +130,16 @@ class _Reader:
             column for column, one in sheet.mapped.items()
             if one.as_ in (*CONDITIONS, "note") and sheet.tab.cell(number, column).text.lower() not in NOTHING
         ]  # fmt: skip
+        plates = [
+            column for column, one in sheet.mapped.items()
+            if one.as_ in FIELDS and sheet.tab.cell(number, column).text.lower() not in NOTHING
+        ]  # fmt: skip
         above = number < max(sheet.headings, default=0)
         if above:  # a title, or what the page says of itself
-            return self._leave(sheet, number, "remark", said) if readings else None
+            return self._leave(sheet, number, "remark", said) if readings or plates else None
+        if not readings and plates:
+            self._plate_row(sheet, number, plates, self._tag(sheet, number, True))
+            return None
         if not readings:
             if not (sheet.names_motor(number) and sheet.names_day(number)) or not extras:
                 return self._leave(sheet, number, "remark", said)
@@ -137,7 +148,31 @@ class _Reader:
         tag, on = self._tag(sheet, number, bool(readings)), self._day(sheet, number, bool(readings))
         for column in [*readings, *extras]:
             self._cell(sheet, number, column, tag, on)
+        self._plate_row(sheet, number, plates, tag)
         return None
+
+    def _plate_row(self, sheet: MappedTab, number: int, columns: Sequence[int], tag: str | None) -> None:
+        """What a row says of its motor's plate and place; it waits where the motor is asked."""
+        for column in columns if tag is not None else ():
+            place, cell = sheet.place(number, column), sheet.tab.cell(number, column)
+            answer = self._answered(place)
+            if answer in (STORED, FILE, BOTH):
+                self.against[place.key], answer = answer, None
+            text = cell.text if answer is None else answer
+            unit = sheet.mapped[column].unit
+            text = f"{text} {unit}" if unit and figures(text) else text
+            if answer == LEAVE_OUT or self._hides(place, Cell(text)):
+                continue
+            if cell.broken:
+                self._refuse(place, text, "a value: a formula without a stored one, or an error, is none")
+                continue
+            try:
+                for name, value in read_fields(sheet.mapped[column].as_ or "", text, self.today.year).items():
+                    self.plates.append(PlateCell(place, str(tag), name, text, value))
+            except UnclearReading as unclear:
+                self._ask(place, tag, None, text, unclear.accepted, (*unclear.choices, LEAVE_OUT))
+            except RecordRefusal as refusal:
+                self._refuse(place, text, refusal.accepted)
 
     def _leave(self, sheet: MappedTab, number: int, why: str, said: str) -> None:
         self.out.left_out.append({"sheet": sheet.tab.name, "row": number, "why": why, "found": said})

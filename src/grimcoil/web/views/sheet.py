@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from grimcoil.core.plate_fields import FIELDS
 from grimcoil.exchange.sheets.grid import Tab, rows_of
 from grimcoil.exchange.sheets.layout import column_names
 from grimcoil.exchange.sheets.mapping import UNITS
@@ -24,6 +25,7 @@ HOLDS = (
     ("test_voltage_v", "test voltage"),
     ("relative_humidity_percent", "relative humidity"),
     ("note", "a note"),
+    *((name, name.replace(".", ": ").replace("_", " ")) for name in FIELDS),
     ("leave_out", "nothing: leave it out"),
 )
 _WORDS = dict(HOLDS) | {
@@ -177,15 +179,18 @@ def _by_cell(draft: Draft, sheet: str | None) -> dict[tuple[int, str], tuple[str
             words = one.read.words if one.read is not None else "as written"
             before = out.get((one.place.row, one.place.column))
             out[one.place.row, one.place.column] = (f"{before[0]}; {words}" if before else words), "understood"
+    for cell in draft.done.plates:
+        if cell.place.sheet == sheet:
+            out[cell.place.row, cell.place.column] = f"{cell.value} {FIELDS[cell.field].unit}".strip(), "understood"
     for told, state, key in (
         (draft.done.duplicates, "double", "same_as"),
         (draft.done.asked, "asked", "question"),
         (draft.done.refused, "refused", "accepted"),
     ):
-        for cell in told:
-            if cell["sheet"] == sheet:
-                words = cell[key] if state != "double" else f"kept already ({cell[key]})"
-                out[cell["row"], cell["column"]] = words, state
+        for row in told:
+            if row["sheet"] == sheet:
+                words = row[key] if state != "double" else f"kept already ({row[key]})"
+                out[row["row"], row["column"]] = words, state
     return out
 
 
