@@ -25,10 +25,11 @@ NINE = ("nine-lead-wye", "nine-lead-delta")
 
 @dataclass(frozen=True, slots=True)
 class PlateField:
-    """How it is read, the name of its form's field, and its unit."""
+    """How it is read, the name of its form's field, what it is called, and its unit."""
 
     read: Callable[[str, int], str]
     form: str
+    words: str
     unit: str = ""
 
 
@@ -72,27 +73,27 @@ def _short(most: int) -> Callable[[str, int], str]:
 
 _VOLTS, _AMPS = _figure(VOLTS, "V", 10, 15000), _figure(AMPS, "A", 0.05, 5000)
 FIELDS: Mapping[str, PlateField] = {
-    "plate.serial": PlateField(_short(60), "serial"),
-    "plate.rated_voltage_v": PlateField(_VOLTS, "rated_voltage_v", "V"),
-    "plate.rated_voltage_2_v": PlateField(_VOLTS, "rated_voltage_2_v", "V"),
-    "plate.connected_voltage_v": PlateField(_VOLTS, "connected_voltage_v", "V"),
-    "plate.full_load_current_a": PlateField(_AMPS, "full_load_current_a", "A"),
-    "plate.full_load_current_2_a": PlateField(_AMPS, "full_load_current_2_a", "A"),
-    "plate.frequency_hz": PlateField(_figure(HERTZ, "Hz", 10, 400), "frequency_hz", "Hz"),
-    "plate.power": PlateField(_power, "power"),
-    "plate.speed_rpm": PlateField(_figure(SPEED, "r/min", 50, 30000), "speed_rpm", "r/min"),
-    "plate.service_factor": PlateField(_figure({}, "", 1, 2), "service_factor"),
-    "plate.insulation_class": PlateField(_one_of(InsulationClass), "insulation_class"),
-    "plate.built_year": PlateField(lambda text, now: str(year(text, now)), "built_year"),
-    "plate.lead_scheme": PlateField(_scheme, "lead_scheme"),
-    "plate.winding": PlateField(_one_of(WindingType), "winding"),
-    "plate.insulation_system": PlateField(_one_of(InsulationSystem), "insulation_system"),
-    "plate.conductor": PlateField(_one_of(Conductor), "conductor"),
-    "position.name": PlateField(_short(100), "position"),
-    "position.area": PlateField(_short(100), "area"),
-    "position.criticality": PlateField(_one_of(Criticality), "criticality"),
-    "position.supply_system": PlateField(_one_of(SupplySystem), "supply_system"),
-    "position.system_voltage_v": PlateField(_VOLTS, "system_voltage_v", "V"),
+    "plate.serial": PlateField(_short(60), "serial", "serial number"),
+    "plate.rated_voltage_v": PlateField(_VOLTS, "rated_voltage_v", "rated volts", "V"),
+    "plate.rated_voltage_2_v": PlateField(_VOLTS, "rated_voltage_2_v", "second volts", "V"),
+    "plate.connected_voltage_v": PlateField(_VOLTS, "connected_voltage_v", "volts it is joined for", "V"),
+    "plate.full_load_current_a": PlateField(_AMPS, "full_load_current_a", "full-load amps", "A"),
+    "plate.full_load_current_2_a": PlateField(_AMPS, "full_load_current_2_a", "second full-load amps", "A"),
+    "plate.frequency_hz": PlateField(_figure(HERTZ, "Hz", 10, 400), "frequency_hz", "frequency", "Hz"),
+    "plate.power": PlateField(_power, "power", "power"),
+    "plate.speed_rpm": PlateField(_figure(SPEED, "r/min", 50, 30000), "speed_rpm", "speed, r/min", "r/min"),
+    "plate.service_factor": PlateField(_figure({}, "", 1, 2), "service_factor", "service factor"),
+    "plate.insulation_class": PlateField(_one_of(InsulationClass), "insulation_class", "insulation class"),
+    "plate.built_year": PlateField(lambda text, now: str(year(text, now)), "built_year", "year built"),
+    "plate.lead_scheme": PlateField(_scheme, "lead_scheme", "leads"),
+    "plate.winding": PlateField(_one_of(WindingType), "winding", "winding"),
+    "plate.insulation_system": PlateField(_one_of(InsulationSystem), "insulation_system", "insulation system"),
+    "plate.conductor": PlateField(_one_of(Conductor), "conductor", "conductor"),
+    "position.name": PlateField(_short(100), "position", "position"),
+    "position.area": PlateField(_short(100), "area", "area"),
+    "position.criticality": PlateField(_one_of(Criticality), "criticality", "criticality"),
+    "position.supply_system": PlateField(_one_of(SupplySystem), "supply_system", "supply system"),
+    "position.system_voltage_v": PlateField(_VOLTS, "system_voltage_v", "system volts", "V"),
 }
 SECOND = {
     "plate.rated_voltage_v": "plate.rated_voltage_2_v",

@@ -60,7 +60,7 @@ def put_plates(session: Session, actor: Actor, cells: Sequence[PlateCell], now: 
         stay = _placed(session, actor, motor, winding, place, now)
         _plate(motor, winding, {FIELDS[name].form: text for name, text in fields.items() if name.startswith(PLATE)})
         note_changes(session, actor, now, *stay, motor, winding)
-        told = ", ".join(f"{name.partition('.')[2].replace('_', ' ')} {text}" for name, text in fields.items())
+        told = ", ".join(f"{FIELDS[name].words} {text}" for name, text in fields.items())
         trail.write(session, actor, "plate filled in", now, motor.id, detail=told)
         changed.append(motor.id)
     return changed

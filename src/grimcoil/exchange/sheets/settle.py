@@ -8,7 +8,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from grimcoil.core.amount import Amount
-from grimcoil.core.plate_fields import POSITION
+from grimcoil.core.plate_fields import FIELDS, POSITION
 from grimcoil.exchange.sheets.layout import tag_key
 from grimcoil.exchange.sheets.mapping import READINGS
 from grimcoil.exchange.sheets.taken import Import, Place, PlateCell, Register, Same, Stored, Taken
@@ -104,7 +104,7 @@ def _alike(one: str, other: str) -> bool:
 
 
 def _named(field: str) -> str:
-    return field.partition(".")[2].replace("_", " ")
+    return FIELDS[field].words
 
 
 def _plate_double(one: PlateCell, same_as: str, out: Import) -> None:

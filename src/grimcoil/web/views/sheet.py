@@ -25,7 +25,7 @@ HOLDS = (
     ("test_voltage_v", "test voltage"),
     ("relative_humidity_percent", "relative humidity"),
     ("note", "a note"),
-    *((name, name.replace(".", ": ").replace("_", " ")) for name in FIELDS),
+    *((name, one.words) for name, one in FIELDS.items()),
     ("leave_out", "nothing: leave it out"),
 )
 _WORDS = dict(HOLDS) | {
@@ -181,7 +181,9 @@ def _by_cell(draft: Draft, sheet: str | None) -> dict[tuple[int, str], tuple[str
             out[one.place.row, one.place.column] = (f"{before[0]}; {words}" if before else words), "understood"
     for cell in draft.done.plates:
         if cell.place.sheet == sheet:
-            out[cell.place.row, cell.place.column] = f"{cell.value} {FIELDS[cell.field].unit}".strip(), "understood"
+            said = f"{cell.value} {FIELDS[cell.field].unit}".strip()
+            first = out.get((cell.place.row, cell.place.column))  # a plate that prints two with a stroke
+            out[cell.place.row, cell.place.column] = (f"{first[0]}; {said}" if first else said), "understood"
     for told, state, key in (
         (draft.done.duplicates, "double", "same_as"),
         (draft.done.asked, "asked", "question"),
