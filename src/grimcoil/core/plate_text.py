@@ -26,6 +26,7 @@ SPEED: Factors = {
     "t/min": 1,
     "tr/min": 1,
 }
+EXAMPLES = {"V": "400 V", "A": "19.6 A", "Hz": "50 Hz", "r/min": "1 455", "": "1.15"}
 _SPACES = "\u00a0\u2009\u202f '’"
 _GROUPED = re.compile(r"\d{1,3}(?:[ ]\d{3})+(?:[.,]\d+)?")
 _FIGURE = re.compile(r"([0-9][0-9.,'’ ]*?)\s*([^\d\s.,'’][^\d]*(?:-?1)?|)")
@@ -71,7 +72,7 @@ def measure(text: str, units: Factors, unit: str, least: float, most: float) -> 
     factor = units.get(named, 1 if not named else None)
     ways = figures(match[1]) if match and factor is not None else []
     if match is None or factor is None or not ways:
-        raise RecordRefusal("", text, f"a number in {unit}", f"{least + (most - least) / 10:g} {unit}")
+        raise RecordRefusal("", text, f"a number in {unit}".removesuffix(" in "), EXAMPLES.get(unit, ""))
     fit = [value for way in ways if least <= (value := way * factor) <= Decimal(str(most))]
     if not fit:
         raise RecordRefusal("", text, f"a number from {least:g} to {most:g} {unit}")

@@ -33,6 +33,12 @@ class Fields:
             return None
 
 
+# Such as stand on plates and meters of the trade.
+EXAMPLES = {
+    "V": "400", "A": "21", "°C": "22", "Ω": "0.412", "MΩ": "550", "months": "12", "h": "4000", "": "1.15",
+}  # fmt: skip
+
+
 def amount(least: float, most: float, unit: str) -> Callable[[str], Decimal]:
     """A figure within bounds, a comma for a point, its unit behind it or not."""
 
@@ -41,7 +47,7 @@ def amount(least: float, most: float, unit: str) -> Callable[[str], Decimal]:
         try:
             value = Decimal(plain)
         except InvalidOperation:
-            raise RecordRefusal("", text, f"a number in {unit}", f"{least + (most - least) / 10:g}") from None
+            raise RecordRefusal("", text, f"a number in {unit}".removesuffix(" in "), EXAMPLES.get(unit, "")) from None
         if not value.is_finite() or not least <= value <= Decimal(str(most)):
             raise RecordRefusal("", text, f"a number from {least:g} to {most:g} {unit}")
         return value
