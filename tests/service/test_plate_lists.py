@@ -12,9 +12,12 @@ from grimcoil.core.plate_fields import FIELDS
 from grimcoil.exchange.sheets.grid import read_book
 from grimcoil.exchange.sheets.mapping import As, read_map
 from grimcoil.exchange.sheets.propose import propose
+from grimcoil.exchange.sheets.taken import Register
 from grimcoil.exchange.sheets.understand import understand
+from grimcoil.exchange.workbooks import REGISTER, as_csv, as_xlsx, register_row
 from grimcoil.service.importing import Source, register_of, take_in, undo
 from grimcoil.service.motors import motor_view
+from grimcoil.service.today import every_motor
 from grimcoil.service.verifying import verify
 
 LIST = """Tag;Serial no.;Power [kW];Volts;Amps;rpm;Hz;Class;Year;Leads;Position;Area;Criticality
@@ -83,6 +86,24 @@ def test_it_goes_in_is_there_then_and_the_chain_holds(store, electrician, clock,
     gone = undo(store, electrician, number, clock())
     assert gone.document() == {"withdrawn": ["PL-1", "PL-2"], "stays": []}
     assert verify(store).breaks == ()
+
+
+def test_our_own_register_comes_back_in_the_same(store, electrician, clock, motor):
+    """As CSV and as a workbook: nothing new, nothing asked; into an empty register what it says of plates."""
+    take(store, electrician, LIST, clock())
+    rows = [register_row(row) for row in every_motor(store, clock().date())]
+    lines, book = "".join(as_csv(REGISTER, rows)), as_xlsx("Register", REGISTER, rows)
+    for raw, name in ((lines.encode(), "register.csv"), (book, "register.xlsx")):
+        made = propose(read_book(raw, name), TODAY)
+        assert made["ask"] == []
+        given = read_map(json.dumps(made))
+        known = understand(read_book(raw, name), given, TODAY, register_of(store))
+        assert (known.plates, known.asked, known.refused, known.new_motors) == ([], [], [], [])
+        fresh = understand(read_book(raw, name), given, TODAY, Register())
+        told = {(one.tag, one.field): one.value for one in fresh.plates}
+        assert (fresh.asked, fresh.refused) == ([], [])
+        assert (told["PL-1", "position.area"], told["PL-1", "plate.rated_voltage_v"]) == ("Kiln", "400")
+        assert fresh.new_motors == sorted(fresh.new_motors) == ["BW-1", "PL-1", "PL-2"]
 
 
 def test_another_value_than_the_stored_one_is_asked(store, electrician, clock, motor):

@@ -13,6 +13,7 @@ from zxingcpp import read_barcodes
 
 from demo.big import Size, fill
 from grimcoil.core.people import Role
+from grimcoil.service.motors import check_registration, register_motor
 from grimcoil.store.tables import Position
 from grimcoil.web.routers.labels import qr
 from tests.service.conftest import PLATE
@@ -115,6 +116,16 @@ def test_the_outage_list_by_week_and_area(client, store):
     assert "Boiler house" in page
     assert client.get("/outage?days=200&area=Yard").text.count("Boiler house") == 0
     assert client.get("/outage?days=0").status_code == 422
+
+
+def test_the_outage_lists_hours_add_up_and_never_tested_ones_are_in_it(client, store, clock, electrician):
+    for number in range(3):
+        given = PLATE | {"tag": f"NT-{number}", "lead_scheme": "three-lead", "position": f"Pump {number}"}
+        register_motor(store, electrician, check_registration(given, clock()))
+    page = client.get("/outage").text
+    assert all(f"NT-{number}" in page for number in range(3))
+    assert page.count("Not tested yet") == 3
+    assert re.search(r'<td class="num">3</td><td class="num">4.5</td>', page)
 
 
 @pytest.fixture

@@ -150,11 +150,14 @@ YEAR = timedelta(days=366)
 MOST_DUE = 500
 
 
-def due(store: Store, actor: Actor, day: date, area: str = "", ahead: timedelta = YEAR, most: int = MOST_DUE) -> Due:
+def due(
+    store: Store, actor: Actor, day: date, area: str = "", ahead: timedelta = YEAR, most: int = MOST_DUE,
+    untested: bool = False,
+) -> Due:  # fmt: skip
     """The next tests of a year, overdue ones too, some at most. Three queries. Raises Forbidden."""
     actor.need(Action.READ_DUE)
     with store() as session:
-        found = searching.coming(session, day + ahead, area, most)
+        found = searching.coming(session, day + ahead, area, most, untested)
         return Due(motor_rows.site(session), motor_rows.register(session, found))
 
 

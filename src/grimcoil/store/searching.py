@@ -109,7 +109,12 @@ def _fits(row: Sequence[object], values: Sequence[str], overdue_on: date | None)
 
 _UP_TO = _L.by_due > _TESTED, _L.by_due < bindparam("before")
 _COMING = select(_L.motor_id).where(*_UP_TO).order_by(_L.by_due).limit(bindparam("most"))
-_COMING_IN = _COMING.where(_L.area == bindparam("area"))
+_COMING_TOO = select(_L.motor_id).where(_UP_TO[1]).order_by(_L.by_due).limit(bindparam("most"))
+_IN_AREA = _L.area == bindparam("area")
+_COMINGS = {  # by whether untested ones are asked for, and one area
+    (False, False): _COMING, (False, True): _COMING.where(_IN_AREA),
+    (True, False): _COMING_TOO, (True, True): _COMING_TOO.where(_IN_AREA),
+}  # fmt: skip
 
 
 def _behind(until: date) -> str:
@@ -117,10 +122,12 @@ def _behind(until: date) -> str:
     return (until + timedelta(days=1)).isoformat()
 
 
-def coming(session: Session, until: date, area: str, most: int) -> tuple[int, ...]:
-    """Tested motors whose next test falls up to that day, by day; of one area or all."""
+def coming(session: Session, until: date, area: str, most: int, untested: bool = False) -> tuple[int, ...]:
+    """Tested motors whose next test falls up to that day, by day; of one area or all. untested: those too, first, as
+    they fall due now.
+    """
     given = {"before": _behind(until), "most": most} | ({"area": area} if area else {})
-    return tuple(session.scalars(_COMING_IN if area else _COMING, given))
+    return tuple(session.scalars(_COMINGS[untested, bool(area)], given))
 
 
 def foremost(session: Session, until: date, most: int) -> tuple[Found, Found]:

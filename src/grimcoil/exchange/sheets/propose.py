@@ -37,6 +37,7 @@ from grimcoil.exchange.sheets.heading_words import (
 from grimcoil.exchange.sheets.headings import begins_with_data, headings_of, motor_told, units_row_of
 from grimcoil.exchange.sheets.layout import NOTHING, column_names, is_total
 from grimcoil.exchange.sheets.mapping import FORMAT, READINGS, UNITS
+from grimcoil.exchange.workbooks import REGISTER
 
 LOOKED_AT = 400  # rows of a tab
 
@@ -73,12 +74,22 @@ def propose(book: Book, today: date, told: Sequence[int] | None = None) -> dict[
             columns[name] = made
     if not any(made.get("as") in READINGS or "parts" in made for made in columns.values()):
         _list_of_motors(columns, ask)
+    if set(REGISTER) <= set(names.values()):
+        columns = {name: OWN_REGISTER.get(name, {"as": "leave_out"}) for name in names.values()}
+        ask.clear()
     _one_each(columns)
     out["columns"] = columns
     _whose(book, first, headings, columns, out, ask)
     _days_open(columns, ask)
     out["ask"] = ask
     return out
+
+
+# Our own register as CSV and XLSX: its verdicts and figures are judged from readings, not taken.
+OWN_REGISTER: dict[str, dict[str, Any]] = {
+    "motor": {"as": "tag"}, "position": {"as": "position.name"}, "area": {"as": "position.area"},
+    **{name: {"as": f"plate.{name}"} for name in ("power", "rated_voltage_v", "lead_scheme")},
+}  # fmt: skip
 
 
 def _days_open(columns: dict[str, dict[str, Any]], ask: list[dict[str, Any]]) -> None:

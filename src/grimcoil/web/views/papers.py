@@ -97,10 +97,10 @@ def outage_page(
     day = state.clock().date()
     if tags:
         picked = today.of_tags(state.store, tags, MOST_DUE)
-        found = today.Due(picked.site, [row if row.next_on else replace(row, next_on=day) for row in picked.rows])
+        found = today.Due(picked.site, picked.rows)
     else:
-        found = today.due(state.store, actor, day, area, timedelta(days=days), MOST_DUE)
-    rows = [row for row in found.rows if row.next_on is not None]
+        found = today.due(state.store, actor, day, area, timedelta(days=days), MOST_DUE, untested=True)
+    rows = [row if row.next_on else replace(row, next_on=day, why="Not tested yet") for row in found.rows]
     walked = {area: at for at, area in enumerate((found.site.areas if found.site else None) or ())}
     by_area = sorted(
         rows,
@@ -114,7 +114,9 @@ def outage_page(
     )
     context = {
         "place": "today",
-        "weeks": today.by_week(rows, day),
+        "weeks": (weeks := today.by_week(rows, day)),
+        "hours": sum(week.hours for week in weeks),
+        "overdue": sum(week.overdue for week in weeks),
         "areas": [(name, list(group)) for name, group in groupby(by_area, key=lambda row: row.area or "No place yet")],
         "found": found,
         "count": len(rows),
