@@ -20,6 +20,8 @@ from pydantic import SecretStr
 from sqlalchemy import func, select
 
 from grimcoil.core.people import Role
+from grimcoil.core.rounds.tasks import Task
+from grimcoil.core.side.wear import OBSERVATIONS
 from grimcoil.service.closing import Cause, decide
 from grimcoil.service.dryings import begin
 from grimcoil.service.health import migrate
@@ -161,9 +163,9 @@ class Shift(Poster):
             self.did(f"/dryings/{self.dryings[n]}/keep", {"act": "shorted"}, f"shorted-{n:06}")
             for outcome in ("skipped", "observed"):
                 seen = {
-                    "task": "frame",
+                    "task": Task.LISTEN.value,
                     "outcome": outcome,
-                    "words": "rough" if outcome == "observed" else "locked room",
+                    "words": next(iter(OBSERVATIONS)) if outcome == "observed" else "locked room",
                 }
                 self.did(f"/motors/{tag}/round/keep", seen, f"{outcome}-{n:06}")
             if n < len(self.jobs):

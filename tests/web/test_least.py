@@ -68,7 +68,9 @@ def plant(store, electrician, clock, sign_in):
 
     def sheet(token):
         files = {"sheet": ("yard.csv", SHEET, "text/csv")}
-        return int(client.post("/works/sheets", data={"token": token}, files=files).headers["location"][-1])
+        return int(
+            client.post("/works/sheets", data={"token": token}, files=files).headers["location"].rsplit("/", 1)[1]
+        )
 
     came = client.post(f"/works/sheets/{sheet('sheet-token-1')}/take", data={"expected": 3}).headers["location"]
     plant = {
