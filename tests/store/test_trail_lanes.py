@@ -130,3 +130,13 @@ def test_lines_from_before_are_held_by_a_link_once(store, write, behind, clock):
     assert told(store) == []
     behind("UPDATE trail SET detail = 'x' WHERE detail = 'one'")
     assert any("lines 1 to" in line or "were changed" in line for line in told(store))
+
+
+@pytest.mark.parametrize("said", ["5", '{"a/1": 5}', '{"a/1": ["x", "y"]}', "[[1]]", "null"])
+def test_a_link_changed_to_nonsense_is_told_and_breaks_nothing(store, engine, write, link, said):
+    write("one")
+    link()
+    changed = "UPDATE signature SET document = JSON_SET(document, '$.trail', JSON_EXTRACT(:said, '$'))"
+    with unguarded(engine, "signature") as connection:
+        connection.execute(text(changed), {"said": said})
+    assert any("its document was changed" in line for line in verify(store).breaks)

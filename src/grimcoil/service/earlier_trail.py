@@ -8,14 +8,13 @@ from typing import Any, NamedTuple
 
 from sqlalchemy.orm import Session
 
-from grimcoil.core.people import Actor, Role
+from grimcoil.service.register import COMMAND_LINE
 from grimcoil.service.signatures import append_link
 from grimcoil.store import signatures as rows
 from grimcoil.store.engine import Store
 from grimcoil.store.trail_lanes import earlier_digest
 
 KIND = "trail"
-COMMAND_LINE = Actor(None, "command line", Role.ADMINISTRATOR, origin="command line")
 
 
 class HeldLines(NamedTuple):

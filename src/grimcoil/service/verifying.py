@@ -23,7 +23,7 @@ from grimcoil.store.digests import digests
 from grimcoil.store.engine import Store, make_engine, make_store
 from grimcoil.store.shown import shown_breaks
 from grimcoil.store.signatures import Head, LinkRow
-from grimcoil.store.trail_lanes import Held, lane_breaks, not_held
+from grimcoil.store.trail_lanes import Held, held_in, lane_breaks, not_held
 
 
 @dataclass(frozen=True, slots=True)
@@ -168,7 +168,7 @@ def _walked(session: Session, after: int, to: int, known_head: str) -> Part:
                 part.sheets.append(told)
             elif link.job_id is not None and link.seq in stand:
                 part.breaks += _row_breaks(read_link(link.document), link.job_id, stand[link.seq])
-            part.trail = told.get("trail") or part.trail
+            part.trail = held_in(told) or part.trail
             part.last, part.count = Head(link.seq, link.hash), part.count + 1
             part.seen = part.seen or link.hash == known_head
     return part
@@ -203,12 +203,18 @@ def _moved(session: Session, earlier: Mapping[int, int], some: Sequence[LinkRow]
         return []
     tokens = rows.tokens(session, list(earlier.values()))
     told = {link.seq: read_link(link.document) for link in some if link.seq in earlier}
-    signed = {seq: document.get("rows", {}).get("job", {}).get("token") for seq, document in told.items()}
+    signed = {seq: _token(document) for seq, document in told.items()}
     return [
         f"link {seq} (job {job}): signed for another job"
         for seq, job in earlier.items()
         if signed[seq] != tokens.get(job)
     ]
+
+
+def _token(document: Mapping[str, Any]) -> Any:
+    rows_of = document.get("rows")
+    job = rows_of.get("job") if isinstance(rows_of, dict) else None
+    return job.get("token") if isinstance(job, dict) else None
 
 
 def _same(session: Session, frames: Mapping[int, dict[str, Any]]) -> set[int]:

@@ -78,6 +78,13 @@ def heads(session: Session) -> dict[str, list[Any]]:
     return {lane: [n, digest] for lane, n, digest in session.execute(select(_H.lane, _H.n, _H.digest))}
 
 
+def held_in(document: Mapping[str, Any]) -> dict[str, Sequence[Any]]:
+    """What a link says of the lanes; nothing where it was changed into something else."""
+    told = document.get("trail")
+    pairs = told.items() if isinstance(told, dict) else ()
+    return {lane: pair for lane, pair in pairs if isinstance(pair, list) and [type(one) for one in pair] == [int, str]}
+
+
 def lane_breaks(session: Session, held: Held) -> Iterator[str]:
     """Lines that were changed, put in or taken out; held: what the newest link says of the lanes."""
     yield from _changed(session)

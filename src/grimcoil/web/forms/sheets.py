@@ -34,7 +34,7 @@ class SheetForm(Form):
 class HeadForm(Form):
     """Which rows are headings; none where all are let go."""
 
-    rows: Annotated[list[Annotated[int, Field(ge=1, le=1_048_576)]], Field(max_length=4)] = []  # noqa: RUF012
+    rows: Annotated[list[Annotated[int, Field(ge=1, le=1_048_576)]], Field(max_length=20)] = []  # noqa: RUF012
 
 
 class CellForm(Form):
