@@ -68,7 +68,13 @@ class Application:
     def __init__(self, url, listener):
         self.environment = os.environ | {"GRIMCOIL_DATABASE_URL": url, "PYTHONPATH": str(ROOT / "src")}
         self.listener = listener
+
+    def __enter__(self):
         self.start()
+        return self
+
+    def __exit__(self, *_):
+        self.kill()
 
     def start(self):
         fd = self.listener.fileno()
@@ -229,8 +235,10 @@ def test_nothing_acknowledged_is_lost_and_nothing_is_kept_twice(database):
         "x-csrf-token": word,
         "content-type": "application/x-www-form-urlencoded",
     }
-    with socket.create_server(("127.0.0.1", 0)) as listener:
-        application = Application(database.url, listener)
+    with (
+        socket.create_server(("127.0.0.1", 0)) as listener,
+        Application(database.url, listener) as application,
+    ):
         poster = Poster(listener.getsockname()[1], job, headers)
         poster.start()
 
@@ -247,7 +255,6 @@ def test_nothing_acknowledged_is_lost_and_nothing_is_kept_twice(database):
         poster.database_there.set()
 
         poster.join(120)
-        application.kill()
     assert poster.failure == ""
     assert len(poster.kept) == READINGS
     assert stored(database.url, job) == {f"reading-{n:04}": 1 for n in range(READINGS)}
@@ -313,8 +320,10 @@ def counted(url):
 
 def test_amid_dryings_rounds_signatures_and_sheets(database):
     work, headers = shift_of(database.url)
-    with socket.create_server(("127.0.0.1", 0)) as listener:
-        application = Application(database.url, listener)
+    with (
+        socket.create_server(("127.0.0.1", 0)) as listener,
+        Application(database.url, listener) as application,
+    ):
         shift = Shift(listener.getsockname()[1], *work, headers)
         shift.start()
         shift.wait_for(PAUSES[0])
@@ -326,7 +335,6 @@ def test_amid_dryings_rounds_signatures_and_sheets(database):
         database.start()
         shift.database_there.set()
         shift.join(240)
-        application.kill()
     assert shift.failure == ""
     told, breaks = counted(database.url)
     tags, _, jobs = work

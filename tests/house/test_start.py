@@ -40,17 +40,19 @@ def test_ctrl_c_stops_the_application_and_its_database(tmp_path):
         start_new_session=True,
         env={k: v for k, v in os.environ.items() if not k.startswith("GRIMCOIL_")},
     )
-    said = [next(demo.stderr)]
-    while "Grim Coil is at" not in said[-1]:
-        said.append(next(demo.stderr))
-    folder = tmp_path / "var/demo"
-    pids = [int((folder / name).read_text(encoding="utf-8")) for name in ("server.pid", "mariadb.pid")]
-    opener = urllib.request.build_opener(urllib.request.ProxyHandler({}))
-    page = opener.open(f"http://127.0.0.1:{port}/healthz", timeout=30).read()
-    assert b"up" in page
-    os.killpg(demo.pid, signal.SIGINT)
-    rest = demo.stderr.read()
-    assert demo.wait(timeout=60) == 0
+    try:
+        said = [next(demo.stderr)]
+        while "Grim Coil is at" not in said[-1]:
+            said.append(next(demo.stderr))
+        folder = tmp_path / "var/demo"
+        pids = [int((folder / name).read_text(encoding="utf-8")) for name in ("server.pid", "mariadb.pid")]
+        opener = urllib.request.build_opener(urllib.request.ProxyHandler({}))
+        page = opener.open(f"http://127.0.0.1:{port}/healthz", timeout=30).read()
+        assert b"up" in page
+        os.killpg(demo.pid, signal.SIGINT)
+        rest = demo.communicate(timeout=90)[1]
+    finally:
+        demo.kill()
+    assert demo.returncode == 0
     assert "stopped; the data stay" in rest
     assert all(gone(pid) for pid in pids)
-    demo.stderr.close()
