@@ -18,7 +18,7 @@ from grimcoil.store.side_tables import SideSheet
 from grimcoil.store.tables import Motor
 from grimcoil.web.app import whole_description
 from grimcoil.web.routers import sheets
-from grimcoil.web.templating import environment
+from grimcoil.web.templating import environment, fragment
 from tests.support import SECRET, add_person
 from tests.walker import Walker
 
@@ -42,6 +42,8 @@ MORE = [
 @pytest.fixture
 def rendered(monkeypatch):
     """Templates that were made into a page, included ones and macros too."""
+    environment().cache.clear()  # macros of a template are made once a process: whoever ran before has them already
+    fragment.cache_clear()
     seen = set()
     whole = jinja2.Template.new_context
 
