@@ -6,7 +6,17 @@ import numpy as np
 import pytest
 
 from grimcoil.core.amount import Amount
-from grimcoil.core.trend.fit import TrendPoint, fit_trend, usable
+from grimcoil.core.trend.fit import (
+    TrendPoint,
+    _ellipse,
+    _level_set,
+    crossing,
+    fit_trend,
+    horizon_of,
+    maximum_likelihood,
+    usable,
+)
+from grimcoil.core.trend.likelihood import Censored
 from tests.core.trend.given import START, points
 
 
@@ -83,3 +93,37 @@ def test_reading_band_is_wider_than_the_lines():
     (low, high), (next_low, next_high) = fit.band(years), fit.reading_band(years)
     assert (next_low < low).all()
     assert (next_high > high).all()
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_where_a_band_of_exact_points_ends_is_solved_as_it_is_searched(seed):
+    dice = np.random.default_rng(seed)
+    t, cut = np.sort(dice.uniform(-6, 0, 4 + seed)), 2.9
+    t -= t.mean()
+    y = 2.5 - 0.1 * t + dice.normal(0, 0.1, t.size)
+    data = Censored(t, y, y)
+    line, theta = maximum_likelihood(data)
+    assert _ellipse(t, theta, cut) + line == pytest.approx(_level_set(data, line, theta, cut), abs=1e-6)
+
+
+def test_a_band_comes_down_when_its_first_line_stays_down():
+    """A band drawn as a table of days: between two of them the edges are straight."""
+    for seed in range(40):
+        dice = np.random.default_rng(seed)
+        days = sorted(int(day) for day in dice.choice(3000, 7, replace=False))
+        values = [10 ** (2 - day / 3000 + dice.normal(0, 0.15)) for day in days]
+        given = [TrendPoint(START + timedelta(days=d), Amount(v, v)) for d, v in zip(days, values, strict=True)]
+        fit = fit_trend(given)
+        found = crossing(fit, 5.0)
+        years = np.linspace(fit.first_years, horizon_of(fit), 200_001)
+        for edge, when in zip((*fit.band(years), fit.at(years)), _edges(found), strict=True):
+            above = np.flatnonzero(edge > np.log10(5.0))
+            ends_above = bool(above.size) and above[-1] == years.size - 1
+            assert (when is None) == ends_above
+            if when is not None:
+                last = years[above[-1]] if above.size else years[0]
+                assert (when - fit.reference_date).days == pytest.approx(last * 365.25, abs=1)
+
+
+def _edges(found):
+    return (found.earliest, found.latest, found.on) if found else (None, None, None)

@@ -111,12 +111,14 @@ def fit_trend(points: Sequence[TrendPoint]) -> TrendFit:
     low, high = np.array([_log_ends(p.r40_mohm) for p in points]).T
     middle = float(years.mean())
     data = Censored(years - middle, low, high)
-    line, theta = _least_squares(data) if data.exact.all() else maximum_likelihood(data)
+    plain = bool(data.exact.all())
+    line, theta = _least_squares(data) if plain else maximum_likelihood(data)
     n_exact = int(data.exact.sum())
     n_effective = n_exact + 0.5 * (len(points) - n_exact)
     quantile = student_t((1 + CONFIDENCE) / 2, n_effective - 2)
     cut = n_effective * np.log1p(quantile**2 / (n_effective - 2))
-    level = _level_set(data, line, theta, float(cut))
+    solved = plain and theta < 0.999 / _LEAST_SIGMA  # points that lie on a line scatter by the least there is
+    level = _ellipse(data.t, theta, float(cut)) + line if solved else _level_set(data, line, theta, float(cut))
     shift = np.array([[1.0, -middle], [0.0, 1.0]])
     moved, level = shift @ line, level @ shift.T
     sigma = float(np.sqrt(n_effective / (n_effective - 2))) / theta
@@ -161,13 +163,29 @@ def maximum_likelihood(data: Censored) -> tuple[Array, float]:
     return np.array([found[0], found[1] / scale]) / found[2], float(found[2])
 
 
+def _rays() -> tuple[Array, Array]:
+    angles = 2 * np.pi * np.arange(_DIRECTIONS) / _DIRECTIONS
+    return np.cos(angles), np.sin(angles)
+
+
+def _ellipse(t: Array, theta: float, cut: float) -> Array:
+    """Where the region ends round a line through exact points alone: squares grow as the square of the way from it, so
+    that the deviance n log(S/S0) is solved for the way. The same directions as of censored points.
+    """
+    spread = float(np.sqrt((t**2).sum())) or 1.0
+    cos, sin = _rays()
+    rays = np.column_stack([cos / np.sqrt(t.size), sin / spread]) / theta
+    grows = rays[:, 0] ** 2 * t.size + 2 * rays[:, 0] * rays[:, 1] * t.sum() + rays[:, 1] ** 2 * (t**2).sum()
+    least = t.size / theta**2
+    return np.asarray(rays * np.sqrt(least * np.expm1(cut / t.size) / grows)[:, None])
+
+
 def _level_set(data: Censored, line: Array, theta: float, cut: float) -> Array:
     """Lines on the edge of the likelihood region, in directions spread evenly after whitening."""
     most = 1 / _LEAST_SIGMA
     spread = float(np.sqrt((data.t[data.exact] ** 2).sum())) or 1.0
     unit = np.array([1.0 / np.sqrt(data.exact.sum()), 1.0 / spread]) / theta
-    angles = 2 * np.pi * np.arange(_DIRECTIONS) / _DIRECTIONS
-    rays = np.column_stack([np.cos(angles), np.sin(angles)]) * unit
+    rays = np.column_stack(_rays()) * unit
     at = np.full(_DIRECTIONS, theta)
     top = float(best_theta(data, line[None, :], np.array([theta]), most)[1][0])
 
@@ -199,16 +217,22 @@ def crossing(fit: TrendFit, minimum_mohm: float) -> Crossing | None:
 
     None: it doesn't come down in that time. A line that has met the minimum already has a date in the past.
     """
-    years = np.linspace(fit.first_years, horizon_of(fit), 4001)
+    span = fit.first_years, horizon_of(fit)
     limit = float(np.log10(minimum_mohm))
-    low, high = fit.band(years)
-    earliest = _for_good(years, low, limit)
+    edges = fit.level_set - np.array([limit, 0.0])
+    ends = [_under(float(a), float(b), span) for a, b in edges]
+    earliest = min((end for end in ends if end is not None), default=None)  # the first line that stays under it
     if earliest is None:
         return None
+    if any(b > 0 and -a / b >= earliest for a, b in edges):  # another was under it till then
+        earliest = span[0]
+    line = _under(fit.intercept_log10_mohm - limit, fit.slope_decades_per_year, span)
+    known = [end for end in ends if end is not None]
+    latest = max(known) if len(known) == len(ends) else None
     return Crossing(
-        _date(fit.reference_date, _for_good(years, fit.at(years), limit)),
+        _date(fit.reference_date, line),
         fit.reference_date + timedelta(days=round(earliest * YEAR_DAYS)),
-        _date(fit.reference_date, _for_good(years, high, limit)),
+        _date(fit.reference_date, latest),
     )
 
 
@@ -216,13 +240,9 @@ def _date(reference: date, years: float | None) -> date | None:
     return None if years is None else reference + timedelta(days=round(years * YEAR_DAYS))
 
 
-def _for_good(years: Array, values: Array, limit: float) -> float | None:
-    """After which time the values stay at or below the limit; None where they end above it."""
-    above = np.flatnonzero(values > limit)
-    if not above.size:
-        return float(years[0])
-    i = int(above[-1])
-    if i == years.size - 1:
+def _under(above: float, slope: float, span: tuple[float, float]) -> float | None:
+    """After which time a line stays at or below zero; None where it ends above, the first time where it never was."""
+    first, last = span
+    if above + slope * last > 0:
         return None
-    share = (values[i] - limit) / (values[i] - values[i + 1])
-    return float(years[i] + share * (years[i + 1] - years[i]))
+    return first if above + slope * first <= 0 else -above / slope

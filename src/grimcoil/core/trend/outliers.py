@@ -5,6 +5,8 @@ in silence: mostly a slip of the decimal point or the unit, now and then a motor
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import combinations
+from statistics import median
 
 import numpy as np
 from numpy.typing import NDArray
@@ -42,7 +44,9 @@ def outliers(points: Sequence[TrendPoint]) -> tuple[int, ...]:
         others[i] = False
         if others.sum() < LEAST_OTHERS:
             continue
-        if _off(years[i : i + 1], low[i : i + 1], high[i : i + 1], *_line(years[others], low[others]))[0]:
+        slope, level, scatter = _short_line(years[others].tolist(), low[others].tolist())
+        far, line = max(MANY_SCATTERS * scatter, LEAST_DECADES), level + slope * float(years[i])
+        if line - float(high[i]) > far or float(low[i]) - line > far:
             found.append(i)
     return tuple(found) if len(found) <= len(points) // 3 else ()
 
@@ -65,6 +69,16 @@ def _line(years: Array, logs: Array) -> tuple[float, float, float]:
     slope = float(np.median((y[j] - y[i])[apart] / (t[j] - t[i])[apart])) if apart.any() else 0.0
     level = float(np.median(logs - slope * years))
     scatter = _MAD * float(np.median(np.abs(logs - level - slope * years)))
+    return slope, level, max(scatter, LEAST_SCATTER_DECADES)
+
+
+def _short_line(years: list[float], logs: list[float]) -> tuple[float, float, float]:
+    """The same of a few points, of which arrays take longer to make than to go through."""
+    pairs = list(zip(years, logs, strict=True))
+    slopes = [(y2 - y1) / (t2 - t1) for (t1, y1), (t2, y2) in combinations(pairs, 2) if t2 != t1]
+    slope = median(slopes) if slopes else 0.0
+    level = median([y - slope * t for t, y in pairs])
+    scatter = _MAD * median([abs(y - level - slope * t) for t, y in pairs])
     return slope, level, max(scatter, LEAST_SCATTER_DECADES)
 
 
