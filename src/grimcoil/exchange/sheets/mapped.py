@@ -33,9 +33,14 @@ class MappedTab:
         where = address(number, column)
         return Place(self.tab.name, number, where, self.names[column], number in self.tab.hidden)
 
+    def text_of(self, number: int, kind: str) -> str:
+        """What a row says in the column of a kind; nothing where there is none."""
+        column = self.column_of(kind)
+        return "" if column is None else self.tab.cell(number, column).text.strip()
+
     def reads(self, one: Column) -> bool:
         """Whether a column holds readings."""
-        return one.as_ in READINGS or bool(one.parts)
+        return one.as_ in READINGS or bool(one.parts) or one.as_ == "reading"
 
     def inherited(self, number: int, column: int) -> str:
         """A cell's text; a ditto sign means the one above."""
@@ -45,6 +50,14 @@ class MappedTab:
             row -= 1
             text = self.tab.cell(row, column).text
         return text
+
+    def no_row(self, number: int, cells: Sequence[Cell]) -> str:
+        """Why a row is none of the table's: its units, its headings once more, a total; nothing where it is one."""
+        if number == self.keys["units_row"]:
+            return "units"
+        if self.repeats_headings(cells):
+            return "headings"
+        return "total" if self.is_total(number) else ""
 
     def is_total(self, number: int) -> bool:
         """Tag, day or first cell says so."""

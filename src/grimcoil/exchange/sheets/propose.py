@@ -36,6 +36,7 @@ from grimcoil.exchange.sheets.heading_words import (
 )
 from grimcoil.exchange.sheets.headings import begins_with_data, headings_of, motor_told, units_row_of
 from grimcoil.exchange.sheets.layout import NOTHING, column_names, is_total
+from grimcoil.exchange.sheets.long_table import OWN_READINGS
 from grimcoil.exchange.sheets.mapping import FORMAT, READINGS, UNITS
 from grimcoil.exchange.workbooks import REGISTER
 
@@ -74,8 +75,8 @@ def propose(book: Book, today: date, told: Sequence[int] | None = None) -> dict[
             columns[name] = made
     if not any(made.get("as") in READINGS or "parts" in made for made in columns.values()):
         _list_of_motors(columns, ask)
-    if set(REGISTER) <= set(names.values()):
-        columns = {name: OWN_REGISTER.get(name, {"as": "leave_out"}) for name in names.values()}
+    if own := _own(list(names.values())):
+        columns = own
         ask.clear()
     _one_each(columns)
     out["columns"] = columns
@@ -90,6 +91,13 @@ OWN_REGISTER: dict[str, dict[str, Any]] = {
     "motor": {"as": "tag"}, "position": {"as": "position.name"}, "area": {"as": "position.area"},
     **{name: {"as": f"plate.{name}"} for name in ("power", "rated_voltage_v", "lead_scheme")},
 }  # fmt: skip
+
+
+def _own(names: Sequence[str]) -> dict[str, dict[str, Any]]:
+    """The columns of a file that we wrote; nothing of another."""
+    if set(REGISTER) <= set(names):
+        return {name: OWN_REGISTER.get(name, {"as": "leave_out"}) for name in names}
+    return {name: dict(made) for name, made in OWN_READINGS.items()} if set(names) == set(OWN_READINGS) else {}
 
 
 def _days_open(columns: dict[str, dict[str, Any]], ask: list[dict[str, Any]]) -> None:

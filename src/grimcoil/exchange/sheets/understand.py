@@ -18,6 +18,7 @@ from grimcoil.exchange.sheets.days import ACCEPTED, Day, read_day
 from grimcoil.exchange.sheets.figures import SEVERAL, Outcome, Question, Refused, Understood, pieces, read_cell
 from grimcoil.exchange.sheets.grid import Book, Cell, Tab, rows_of
 from grimcoil.exchange.sheets.layout import NOTHING, column_names, tag_key
+from grimcoil.exchange.sheets.long_table import column_of
 from grimcoil.exchange.sheets.mapped import MappedTab
 from grimcoil.exchange.sheets.mapping import CONDITIONS, Column, Part, SheetMap, merged_map
 from grimcoil.exchange.sheets.settle import BOTH, FILE, LEAVE_OUT, STORED, Answered, settle
@@ -51,6 +52,7 @@ class _Reader:
         self.against: dict[str, str] = {}  # cells answered by which of two values stands
         self.candidates: list[Taken] = []
         self.plates: list[PlateCell] = []
+        self.by_place: dict[tuple[str, str], Column | None] = {}
         self._read: dict[tuple[Any, ...], Outcome] = {}
 
     def tabs(self) -> list[Tab]:
@@ -116,38 +118,29 @@ class _Reader:
         said = " | ".join(cell.text for cell in cells if cell.text)
         if not said:
             return None
-        if number == sheet.keys["units_row"]:
-            return self._leave(sheet, number, "units", said)
-        if sheet.repeats_headings(cells):
-            return self._leave(sheet, number, "headings", said)
-        readings = [
-            column for column, one in sheet.mapped.items()
-            if sheet.reads(one) and sheet.tab.cell(number, column).text.lower() not in NOTHING
-        ]  # fmt: skip
-        if sheet.is_total(number):
-            return self._leave(sheet, number, "total", said)
-        extras = [
-            column for column, one in sheet.mapped.items()
-            if one.as_ in (*CONDITIONS, "note") and sheet.tab.cell(number, column).text.lower() not in NOTHING
-        ]  # fmt: skip
-        plates = [
-            column for column, one in sheet.mapped.items()
-            if one.as_ in FIELDS and sheet.tab.cell(number, column).text.lower() not in NOTHING
-        ]  # fmt: skip
+        if why := sheet.no_row(number, cells):
+            return self._leave(sheet, number, why, said)
+        filled = [column for column in sheet.mapped if sheet.tab.cell(number, column).text.lower() not in NOTHING]
+        readings = [column for column in filled if sheet.reads(sheet.mapped[column])]
+        extras = [column for column in filled if sheet.mapped[column].as_ in (*CONDITIONS, "note")]
+        plates = [column for column in filled if sheet.mapped[column].as_ in FIELDS]
         above = number < max(sheet.headings, default=0)
         if above:  # a title, or what the page says of itself
             return self._leave(sheet, number, "remark", said) if readings or plates else None
         if not readings and plates:
             self._plate_row(sheet, number, plates, self._tag(sheet, number, True))
             return None
-        if not readings:
-            if not (sheet.names_motor(number) and sheet.names_day(number)) or not extras:
-                return self._leave(sheet, number, "remark", said)
-        else:
-            self.out.rows += 1
+        if not readings and not (extras and sheet.names_motor(number) and sheet.names_day(number)):
+            return self._leave(sheet, number, "remark", said)
+        told = {column: self._column(sheet, number, column) for column in (*readings, *extras)}
+        strange = next((one for one in told.values() if isinstance(one, str)), None)
+        if strange is not None:
+            return self._leave(sheet, number, strange, said)
+        self.out.rows += bool(readings)
         tag, on = self._tag(sheet, number, bool(readings)), self._day(sheet, number, bool(readings))
-        for column in [*readings, *extras]:
-            self._cell(sheet, number, column, tag, on)
+        for column, one in told.items():
+            if isinstance(one, Column):
+                self._cell(sheet, (number, column), one, tag, on)
         self._plate_row(sheet, number, plates, tag)
         return None
 
@@ -263,13 +256,25 @@ class _Reader:
         self._refuse(place, shown_as_such(cell.text), "text in which every character can be seen")
         return True
 
-    def _cell(self, sheet: MappedTab, number: int, column: int, row_tag: str | None, row_day: date | None) -> None:
-        one, place = sheet.mapped[column], sheet.place(number, column)
+    def _column(self, sheet: MappedTab, number: int, column: int) -> Column | str:
+        """What a cell of readings is, in a table of one reading a row by the row's place; else why it is left out."""
+        one = sheet.mapped[column]
+        if one.as_ != "reading":
+            return one
+        place, unit, gone = (sheet.text_of(number, kind) for kind in ("place", "unit", "taken_back"))
+        if (place, unit) not in self.by_place:  # kept, as what was read before goes by the column itself
+            self.by_place[place, unit] = column_of(place, unit)
+        return "taken-back" if gone else self.by_place[place, unit] or "place"
+
+    def _cell(
+        self, sheet: MappedTab, at: tuple[int, int], one: Column, row_tag: str | None, row_day: date | None
+    ) -> None:
+        place = sheet.place(*at)
         tag = self._meant(place, one.tag) if one.tag else row_tag
         on = self._column_day(one, sheet, row_day, place) if tag is not None else None
         if tag is None or on is None:
             return  # the row waits for its motor and its day
-        shown, answer = sheet.tab.cell(number, column), self._answered(place)
+        shown, answer = sheet.tab.cell(*at), self._answered(place)
         cell = self._as_told(place, shown, one, sheet.keys["decimal"])
         if cell is None:
             return

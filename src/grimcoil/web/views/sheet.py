@@ -34,6 +34,7 @@ _WORDS = dict(HOLDS) | {
 }  # fmt: skip
 WHY = {
     "total": "a total", "headings": "headings again", "units": "units", "remark": "no reading in it", "tab": "not read",
+    "place": "no reading that sheets bring", "taken-back": "taken back",
     "answered": "answered otherwise",
 }  # fmt: skip
 ALL_UNITS = tuple(dict.fromkeys(unit for units in UNITS.values() for unit in units))
