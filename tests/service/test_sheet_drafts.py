@@ -55,7 +55,7 @@ def test_a_column_told_is_remembered_for_the_next_sheet(store, electrician, cloc
     first = verbs.begin(store, electrician, Source("a.csv", raw), "sheet-0002", clock())
     assert [one["about"] for one in look(store, electrician, first, clock).map["ask"]] == ["Value"]
     meaning = {"as": "insulation", "from": "1-2-3", "to": "frame"}
-    verbs.change(store, electrician, first, clock(), verbs.column_means("Value", meaning))
+    verbs.change(store, electrician, first, clock(), verbs.columns_mean(["Value"], meaning))
     assert look(store, electrician, first, clock).map["ask"] == []
     verbs.take(store, electrician, first, clock(), 2)
     later = raw.replace(b"2024", b"2025")
@@ -68,10 +68,10 @@ def test_a_column_told_is_remembered_for_the_next_sheet(store, electrician, cloc
 def test_a_map_that_does_not_fit_changes_nothing(store, electrician, clock, draft):
     before = look(store, electrician, draft, clock).map
     for wrong in (
-        verbs.column_means("IR", {"as": "insulation", "unit": "V"}),
-        verbs.column_means("IR", {"as": "tag"}),
-        verbs.column_means("no such column", {"as": "note"}),
-        verbs.column_means("1-2", {"as": "winding_resistance"}),
+        verbs.columns_mean(["IR"], {"as": "insulation", "unit": "V"}),
+        verbs.columns_mean(["IR"], {"as": "tag"}),
+        verbs.columns_mean(["no such column"], {"as": "note"}),
+        verbs.columns_mean(["1-2"], {"as": "winding_resistance"}),
         verbs.sheet_says(decimal="x"),
     ):
         with pytest.raises(RecordRefusal):

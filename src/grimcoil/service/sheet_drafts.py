@@ -184,12 +184,12 @@ def head(store: Store, actor: Actor, draft_id: int, now: datetime, headings: Seq
         understand(book, read_map(row.map), now.date(), register_of(store))
 
 
-def column_means(name: str, meaning: Document) -> Callable[[Document], Document]:
-    """What a column holds from now on; what was asked about it is answered."""
+def columns_mean(names: Collection[str], meaning: Document) -> Callable[[Document], Document]:
+    """What these columns hold from now on; what was asked about them is answered."""
 
     def to(given: Document) -> Document:
-        columns = given.get("columns", {}) | {name: meaning}
-        ask = [one for one in given.get("ask", ()) if one.get("about") != name]
+        columns = given.get("columns", {}) | dict.fromkeys(names, meaning)
+        ask = [one for one in given.get("ask", ()) if one.get("about") not in names]
         return given | {"columns": columns, "ask": ask}
 
     return to

@@ -13,9 +13,9 @@ Name = Annotated[str, Field(max_length=400)]
 
 
 class ColumnForm(Form):
-    """What a column holds, as chosen and typed."""
+    """What a column holds, or several at once, as chosen and typed."""
 
-    name: Name
+    name: Annotated[list[Name], Field(min_length=1, max_length=400)]
     holds: Short = ""
     points: Short = ""
     hold_s: Short = ""

@@ -101,12 +101,12 @@ def _back(request: Request, draft_id: int) -> Response:
 
 @router.post("/works/sheets/{draft_id}/column")
 def column(request: Request, state: State, me: Me, draft_id: Number, form: Annotated[ColumnForm, Form()]) -> Response:
-    """What a column holds."""
+    """What a column holds, or several of them."""
     try:
         meaning = column_meaning(form)
     except RecordRefusal as refusal:
         return _page(request, state, me, draft_id, "", 0, refusal)
-    return _changed(request, state, me, draft_id, verbs.column_means(form.name, meaning))
+    return _changed(request, state, me, draft_id, verbs.columns_mean(form.name, meaning))
 
 
 def column_meaning(form: ColumnForm) -> dict[str, Any]:
@@ -116,7 +116,7 @@ def column_meaning(form: ColumnForm) -> dict[str, Any]:
     if form.holds == "insulation":
         out |= {"from": first or "1-2-3", "to": second or "frame"}
         if form.hold_s.strip():
-            out["t_s"] = _seconds(form.hold_s, form.name)
+            out["t_s"] = _seconds(form.hold_s, ", ".join(form.name))
     elif form.holds == "winding_resistance" and first:
         out["pair"] = first
     if form.holds == "date" and form.order:
