@@ -14,11 +14,12 @@ from uuid import uuid4
 from sqlalchemy.orm import Session
 
 from grimcoil.core.amount import Amount
+from grimcoil.core.assessment import Assessment
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.errors import AlreadyKept, Unknown
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.readings import Shown, as_text, parse_reading, say
-from grimcoil.core.tags import checked_tag
+from grimcoil.core.subject import Subject
 from grimcoil.exchange.jobs import to_record, validated
 from grimcoil.exchange.sheets.figures import Understood, field_of
 from grimcoil.exchange.sheets.layout import tag_key
@@ -28,8 +29,9 @@ from grimcoil.exchange.sheets.taken import HOLD_S, Import, Plates, Register, Sam
 from grimcoil.service.bench import FILED
 from grimcoil.service.criteria import for_documents
 from grimcoil.service.filed_sheets import hash_tests, link_import, link_of, link_withdrawn
-from grimcoil.service.job_files import Filing, bring_up_to_date_with, filing_of, judged_job, refile
-from grimcoil.service.motors import Checked, register_in
+from grimcoil.service.job_files import Filing, bring_up_to_date_with, judged_job, refile, stays_of
+from grimcoil.service.motor_states import state_after
+from grimcoil.service.motors import register_tags
 from grimcoil.service.plate_lists import plates_on_record, put_plates
 from grimcoil.service.registered import with_winding
 from grimcoil.service.signatures import Grounds, add_link
@@ -40,7 +42,7 @@ from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
 from grimcoil.store.sheet_tables import POINTS, TAB, TEXT
-from grimcoil.store.tables import Job, Motor, MotorState, SheetImport, WindingRow
+from grimcoil.store.tables import Job, MotorState, SheetImport
 from grimcoil.store.withdrawals import hanging
 
 Document = dict[str, Any]
@@ -146,8 +148,7 @@ def put_in(session: Session, actor: Actor, source: Source, done: Import, now: da
     first: dict[str, date] = {}
     for one in done.taken:
         first[one.tag] = min(one.on, first.get(one.tag, one.on))
-    for tag in done.new_motors:
-        _by_tag_alone(session, actor, tag, first.get(tag, now.date()), now)
+    came = register_tags(session, actor, {tag: first.get(tag, now.date()) for tag in done.new_motors}, now)
     known = {tag: _known(session, tag) for tag in sorted({one.tag for one in done.taken})}
     keep_readings(session, made.id, done.taken, {tag: one.filing.motor_id for tag, one in known.items()})
     groups = _groups([one for one in done.taken if one.against != FILE])
@@ -155,19 +156,18 @@ def put_in(session: Session, actor: Actor, source: Source, done: Import, now: da
     limits = for_documents(session)
     for start in range(0, len(groups), BATCH):
         some = groups[start : start + BATCH]
-        jobs = [_judged(known[tag], on, mine, made.id, limits, now) for tag, on, mine in some]
-        session.add_all(jobs)
+        judged = [_judged(known[tag], on, mine, made.id, limits, now) for tag, on, mine in some]
+        session.add_all([job for job, *_ in judged])
         session.flush()
-        hash_tests(session, [job.id for job in jobs])
-        for number, ((tag, _, _), job) in enumerate(zip(some, jobs, strict=True), start + 1):
-            if number == ends[tag]:
+        hash_tests(session, [job.id for job, *_ in judged])
+        for number, ((tag, _, _), (job, subject, whole)) in enumerate(zip(some, judged, strict=True), start + 1):
+            if number == ends[tag] and not state_after(session, job, subject, whole, known[tag].criticality):
                 bring_up_to_date_with(session, job.id, now)
             told(number, len(groups))
-        for job in jobs:
+        for job, *_ in judged:
             session.expunge(job)
     amended = _replaced(session, actor, source, done.taken, known, now)
     filled = put_plates(session, actor, done.plates, now)
-    came = [with_winding(session, tag)[0].id for tag in done.new_motors]
     link_import(session, actor, made, now, {"amended": amended, "motors": came, "filled": filled})
     trail.write(
         session, actor, "sheet imported", now, detail=f"{source.name}, {done.count} values{amended_words(amended)}"
@@ -230,23 +230,22 @@ def _groups(taken: Sequence[Taken]) -> list[tuple[str, date, list[Taken]]]:
     return [(tag, on, by_key[on, tag, beside]) for on, tag, beside in sorted(by_key)]
 
 
-def _by_tag_alone(session: Session, actor: Actor, tag: str, first: date, now: datetime) -> None:
-    motor = Motor(tag=checked_tag(tag), serial="", power_text="", created_at=now)
-    register_in(session, actor, Checked(motor, WindingRow(since=first, reason="built"), None, ()))
-
-
 @dataclass(frozen=True, slots=True)
 class _Known:
     """A motor as the formats write it, and where its tests are filed."""
 
     filing: Filing
     motor: Document
+    criticality: str
 
 
 def _known(session: Session, tag: str) -> _Known:
     on_register, winding = with_winding(session, tag)
+    stays = stays_of(session, on_register.id)
     motor = motor_file(on_register, winding).model_dump(mode="json", exclude_none=True)
-    return _Known(filing_of(session, on_register.id, tag), motor | {"tag": on_register.tag})
+    matters = on_register.position.criticality if on_register.position else "routine"
+    filing = Filing(on_register.id, winding.id, stays)
+    return _Known(filing, motor | {"tag": on_register.tag}, matters)
 
 
 def keep_readings(session: Session, import_id: int, taken: Sequence[Taken], motors: Mapping[str, int]) -> None:
@@ -278,11 +277,12 @@ def _judged(
     import_id: int,
     limits: Mapping[str, Criteria],
     now: datetime,
-) -> Job:
+) -> tuple[Job, Subject, Assessment]:
     given = validated({"format": "grimcoil-job/1", "motor": known.motor, **_tests(on, mine)})
-    job = judged_job(known.filing, given, to_record(given, limits), now)
+    record = to_record(given, limits)
+    job, whole = judged_job(known.filing, given, record, now)
     job.import_id = import_id
-    return job
+    return job, record.subject, whole
 
 
 def _tests(on: date, mine: Sequence[Taken]) -> Document:

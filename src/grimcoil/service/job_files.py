@@ -13,7 +13,7 @@ from uuid import uuid4
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from grimcoil.core.assessment import assess
+from grimcoil.core.assessment import Assessment, assess
 from grimcoil.core.criteria import CRITERIA
 from grimcoil.core.errors import RecordRefusal, Unknown
 from grimcoil.core.measured import JobRecord
@@ -150,7 +150,7 @@ def file_in(
     same transaction, so that the register's line is brought up to date.
     """
     record = record or to_record(given, for_documents(session))
-    job = judged_job(filing_of(session, motor_id, given.motor.tag), given, record, now)
+    job, _ = judged_job(filing_of(session, motor_id, given.motor.tag), given, record, now)
     session.add(job)
     session.flush()
     if last:
@@ -173,7 +173,7 @@ def refile(session: Session, job_id: int, document: Document, now: datetime) -> 
         raise Unknown("job", str(job_id), "a job on record")
     given = validated(document)
     filing = filing_of(session, job.motor_id, given.motor.tag)
-    made = judged_job(filing, given, to_record(given, for_documents(session)), now)
+    made, _ = judged_job(filing, given, to_record(given, for_documents(session)), now)
     for name in JUDGED:
         setattr(job, name, getattr(made, name))
     session.flush()
@@ -198,11 +198,11 @@ def filing_of(session: Session, motor_id: int, tag: str) -> Filing:
     winding = motor_rows.winding_now(session, motor_id)
     if winding is None:
         raise Unknown("motor.tag", tag, "a motor with a winding on record")
-    return Filing(motor_id, winding.id, _stays(session, motor_id))
+    return Filing(motor_id, winding.id, stays_of(session, motor_id))
 
 
-def judged_job(filing: Filing, given: JobFile, record: JobRecord, now: datetime) -> Job:
-    """The row of a filed job with all that was judged of it; in no session yet."""
+def judged_job(filing: Filing, given: JobFile, record: JobRecord, now: datetime) -> tuple[Job, Assessment]:
+    """The row of a filed job with all that was judged of it, in no session yet; and that itself."""
     named = _named(given)
     beside = given.model_dump(mode="json", by_alias=True, include=set(BESIDE), exclude_unset=True)
     job = _filed(filing, given, now)
@@ -215,7 +215,7 @@ def judged_job(filing: Filing, given: JobFile, record: JobRecord, now: datetime)
     job.decided_action = given.decided.action if given.decided else whole.decision.action
     changed = [given.changed] if isinstance(given.changed, str) else given.changed
     job.root_causes, job.changed = list(given.root_causes) or None, "; ".join(changed)[:500] or None
-    return job
+    return job, whole
 
 
 def _locked(session: Session, coming: _Coming) -> int:
@@ -264,7 +264,8 @@ def _plan_of(scheme: str) -> str:
     return plan_text(build_plan(Brief(scheme)))
 
 
-def _stays(session: Session, motor_id: int) -> list[Stay]:
+def stays_of(session: Session, motor_id: int) -> list[Stay]:
+    """Where a motor stood and stands."""
     return [Stay(row.position_id, row.since, row.until) for row in lives.stays_of(session, motor_id)]
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import math
 from collections.abc import Sequence
+from datetime import datetime
 from typing import Any
 
 import numpy as np
@@ -23,8 +24,8 @@ from grimcoil.exchange.assessments import to_document
 from grimcoil.exchange.records import job_document
 from grimcoil.exchange.subjects import subject_text
 from grimcoil.exchange.told import told_of
-from grimcoil.service.bench import Bench
-from grimcoil.service.trends import AnyJob, compares_of, least_mohm
+from grimcoil.service.bench import Bench, load
+from grimcoil.service.trends import AnyJob, compares_of, history_rows, least_mohm, trend_of, trend_with
 from grimcoil.store import motors as motor_rows
 from grimcoil.store.lines import JobLine
 from grimcoil.store.tables import Job, MotorState
@@ -71,6 +72,27 @@ def refresh_state(session: Session, bench: Bench) -> None:
     fill_state(state, job, bench.subject, [*bench.earlier, job], bench.trend, whole, _criticality(bench))
     await_tests(session, state)
     session.add(state)
+
+
+def state_after(session: Session, job: Job, subject: Subject, whole: Assessment, criticality: str) -> bool:
+    """The same after a filed job as it was just judged; False, and nothing done, where a later one is on record."""
+    state = session.get(MotorState, job.motor_id)
+    if state is not None and state.last_on is not None and (job.tested_on is None or job.tested_on < state.last_on):
+        return False
+    state = state or MotorState(motor_id=job.motor_id)
+    jobs, life = motor_rows.signed_jobs(session, job.motor_id), motor_rows.history(session, job.motor_id)
+    trend = trend_of(history_rows(jobs, life.windings, life.events, job.winding_id), subject)
+    fill_state(state, job, subject, jobs, trend, whole, criticality)
+    await_tests(session, state)
+    session.add(state)
+    return True
+
+
+def restate(session: Session, motor_id: int, now: datetime) -> None:
+    """The same where nothing was tested, but where it stands or what that place is changed."""
+    state = session.get(MotorState, motor_id)
+    if state is not None and state.last_job_id is not None:
+        refresh_state(session, trend_with(session, load(session, state.last_job_id, now)))
 
 
 def await_tests(session: Session, state: MotorState) -> None:

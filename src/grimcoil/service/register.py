@@ -52,8 +52,9 @@ KINDS: dict[str, type[Base]] = {
 ENTRY = tuple(DryingEntryLine.__slots__)
 _NAMES = {made: name for name, made in KINDS.items()}
 SECRET = frozenset({"password_hash", "pin_hash"})
-# What a person keeps for themselves, and what a drying is about just now, is no part of the record.
-OWN = frozenset({"views", "due_at", "doing"})
+# What a person keeps for themselves, what a drying is about just now, and when the last backup was, is no part of the
+# record.
+OWN = frozenset({"views", "due_at", "doing", "backed_up_at"})
 BATCH = 200
 COMMAND_LINE = Actor(None, "command line", Role.ADMINISTRATOR, origin="command line")
 Document = dict[str, Any]
@@ -100,8 +101,7 @@ def note_changes(session: Session, actor: Actor, now: datetime, *changed: Base) 
     """Put what these rows were and now are into the chain; nothing where nothing differs."""
     before = [_before(row) for row in changed]
     session.flush()
-    for row in changed:
-        session.refresh(row)  # as the database keeps it, not as it was given
+    _read_back(session, changed)
     changes = [
         {"row": key_of(row), "before": was, "after": after}
         for row, was, after in zip(changed, before, _whole(session, changed), strict=True)
@@ -109,6 +109,16 @@ def note_changes(session: Session, actor: Actor, now: datetime, *changed: Base) 
     ]
     if changes:
         _append(session, actor, now, changes)
+
+
+def _read_back(session: Session, changed: Sequence[Base]) -> None:
+    """These rows as the database keeps them, not as they were given."""
+    by_table: dict[type[Base], list[int]] = {}
+    for row in changed:
+        by_table.setdefault(type(row), []).append(row.id)  # type: ignore[attr-defined]
+    for made, numbers in by_table.items():
+        query = select(made).where(made.id.in_(numbers))  # type: ignore[attr-defined]
+        session.scalars(query.execution_options(populate_existing=True)).all()
 
 
 def note_removed(session: Session, actor: Actor, now: datetime, row: Base) -> None:
@@ -168,7 +178,9 @@ def take_in(known: dict[str, Document], document: Mapping[str, Any]) -> None:
 
 _DEFAULTS = {name: column.default for name, column in Site.__table__.c.items()}
 # The works' row before anybody said anything of it.
-UNSAID = {"works/1": {n: d.arg if d else None for n, d in _DEFAULTS.items()} | {"id": 1, "name": "Works"}}
+UNSAID = {
+    "works/1": {n: d.arg if d else None for n, d in _DEFAULTS.items() if n not in OWN} | {"id": 1, "name": "Works"}
+}
 
 
 def register_breaks(session: Session, known: Mapping[str, Document]) -> Iterator[str]:
