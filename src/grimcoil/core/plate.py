@@ -34,6 +34,9 @@ SYSTEM_VOLTAGE_V = {
 }
 
 
+ROUNDED = 0.1  # a plate's figures agree but for their rounding; common practice without source
+
+
 @dataclass(frozen=True, slots=True)
 class Plate:
     """What the nameplate says. Voltages and currents in the same order; power in W at the shaft."""
@@ -47,6 +50,8 @@ class Plate:
     service_factor: float = 1.0
     insulation_class: str | None = None
     built_year: int | None = None
+    efficiency_percent: float | None = None
+    power_factor: float | None = None
 
     @property
     def voltage_in_use_v(self) -> float | None:
@@ -163,6 +168,16 @@ def _current(plate: Plate) -> Finding | None:
     volts, amps = plate.voltage_in_use_v, plate.full_load_in_use_a
     if not plate.power_w or not volts or not amps:
         return None
+    eta, phi = plate.efficiency_percent, plate.power_factor
+    if eta and phi:
+        drawn = plate.power_w / (math.sqrt(3) * volts * phi * eta / 100)
+        if abs(amps / drawn - 1) <= ROUNDED:
+            return None
+        text = (
+            f"{plate.power_w / 1000:.3g} kW at {volts:g} V with {eta:g} % and a power factor of {phi:g} take"
+            f" {drawn:.3g} A; the plate was read as {amps:g} A. One of the five figures is misread."
+        )
+        return watch("plate-current-power", text)
     expected = expected_current_a(plate.power_w, volts)
     if abs(amps / expected - 1) <= 0.3:
         return None

@@ -16,7 +16,7 @@ from grimcoil.core.choices import (
 )
 from grimcoil.core.errors import RecordRefusal, UnclearReading
 from grimcoil.core.plate import parse_power
-from grimcoil.core.plate_text import AMPS, HERTZ, SPEED, VOLTS, Factors, measure, pair, year
+from grimcoil.core.plate_text import AMPS, HERTZ, PERCENT, SPEED, VOLTS, Factors, measure, pair, year
 
 PLATE, POSITION = "plate.", "position."
 BY_LEADS = {"3": "three-lead", "6": "six-lead", "12": "twelve-lead"}
@@ -58,7 +58,7 @@ def _one_of(choices: type[str]) -> Callable[[str, int], str]:
 def _scheme(text: str, _: int) -> str:
     plain = text.casefold().replace("leads", "").replace("lead", "").strip(" -")
     if plain == "9":
-        raise UnclearReading("", text, "nine leads joined in wye, or in delta?", NINE)
+        raise UnclearReading("", text, "nine leads joined in wye, or in delta?", (*NINE, "unknown"))
     return BY_LEADS[plain] if plain in BY_LEADS else _one_of(LeadScheme)(text, 0)
 
 
@@ -85,6 +85,10 @@ FIELDS: Mapping[str, PlateField] = {
     "plate.service_factor": PlateField(_figure({}, "", 1, 2), "service_factor", "service factor"),
     "plate.insulation_class": PlateField(_one_of(InsulationClass), "insulation_class", "insulation class"),
     "plate.built_year": PlateField(lambda text, now: str(year(text, now)), "built_year", "year built"),
+    "plate.frame_size": PlateField(_short(30), "frame_size", "frame size"),
+    "plate.bearings": PlateField(_short(60), "bearings", "bearings"),
+    "plate.efficiency_percent": PlateField(_figure(PERCENT, "%", 10, 100), "efficiency_percent", "efficiency", "%"),
+    "plate.power_factor": PlateField(_figure({}, "", 0.1, 1), "power_factor", "power factor"),
     "plate.lead_scheme": PlateField(_scheme, "lead_scheme", "leads"),
     "plate.winding": PlateField(_one_of(WindingType), "winding", "winding"),
     "plate.insulation_system": PlateField(_one_of(InsulationSystem), "insulation_system", "insulation system"),

@@ -26,7 +26,8 @@ SPEED: Factors = {
     "t/min": 1,
     "tr/min": 1,
 }
-EXAMPLES = {"V": "400 V", "A": "19.6 A", "Hz": "50 Hz", "r/min": "1 455", "": "1.15"}
+PERCENT: Factors = {"%": 1, "percent": 1}
+EXAMPLES = {"%": "91.4", "V": "400 V", "A": "19.6 A", "Hz": "50 Hz", "r/min": "1 455", "": "1.15"}
 _SPACES = "\u00a0\u2009\u202f '’"
 _GROUPED = re.compile(r"\d{1,3}(?:[ ]\d{3})+(?:[.,]\d+)?")
 _FIGURE = re.compile(r"([0-9][0-9.,'’ ]*?)\s*([^\d\s.,'’][^\d]*(?:-?1)?|)")

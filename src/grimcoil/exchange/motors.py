@@ -108,6 +108,10 @@ class Motor(Strict):
     ratings: list[Rating] = Field(default_factory=list)
     mounting: Text | None = None
     enclosure: Text | None = None
+    frame_size: Text | None = None
+    bearings: Text | None = None
+    efficiency_percent: Annotated[FiniteFloat, Field(ge=10, le=100)] | None = None
+    power_factor: Annotated[FiniteFloat, Field(ge=0.1, le=1)] | None = None
     maker_plate: MakerPlate | None = None
     baseline: Baseline | None = None
 
@@ -232,6 +236,8 @@ def plate_of(motor: Motor) -> Plate:
         service_factor=motor.service_factor,
         insulation_class=motor.insulation_class,
         built_year=motor.built_year,
+        efficiency_percent=motor.efficiency_percent,
+        power_factor=motor.power_factor,
     )
 
 

@@ -92,6 +92,8 @@ def _plate(plate: Plate, power_text: str) -> Json:
         "service_factor": plate.service_factor,
         "insulation_class": plate.insulation_class,
         "built_year": plate.built_year,
+        "efficiency_percent": plate.efficiency_percent,
+        "power_factor": plate.power_factor,
     }
 
 

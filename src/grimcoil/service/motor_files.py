@@ -24,6 +24,8 @@ def checked_file(motor: Motor, place: Position, supply_system: str | None, now: 
         "full_load_current_2_a": amps[1], "frequency_hz": plate.frequency_hz, "power": motor.power,
         "speed_rpm": motor.speed_rpm, "service_factor": motor.service_factor,
         "insulation_class": motor.insulation_class, "lead_scheme": str(motor.lead_scheme),
+        "frame_size": motor.frame_size, "bearings": motor.bearings,
+        "efficiency_percent": motor.efficiency_percent, "power_factor": motor.power_factor,
         "built_year": motor.built_year, "winding": motor.winding, "insulation_system": motor.insulation_system,
         "conductor": motor.conductor, "position": place.name, "area": place.area,
         "supply_system": supply_system or place.supply_system, "system_voltage_v": place.system_voltage_v,

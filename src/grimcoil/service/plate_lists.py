@@ -19,7 +19,7 @@ from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
 from grimcoil.store.tables import Base, Motor, Position, Stay, WindingRow
 
-_NUMBERS = frozenset(one.form for one in FIELDS.values() if one.unit) | {"service_factor"}
+_NUMBERS = frozenset(one.form for one in FIELDS.values() if one.unit) | {"service_factor", "power_factor"}
 _TOLD = {"service_factor": "1", "winding": "random", "insulation_system": "thermosetting", "conductor": "copper"}
 _PLACE = ("area", "criticality", "supply_system", "system_voltage_v")
 

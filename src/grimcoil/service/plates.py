@@ -37,7 +37,8 @@ ON_MOTOR = {
     "connected_voltage_v": "connected_voltage_v", "full_load_current_a": "full_load_current_a",
     "full_load_current_2_a": "full_load_current_2_a", "frequency_hz": "frequency_hz", "power": "power_text",
     "speed_rpm": "speed_rpm", "service_factor": "service_factor", "insulation_class": "insulation_class",
-    "built_year": "built_year",
+    "built_year": "built_year", "frame_size": "frame_size", "bearings": "bearings",
+    "efficiency_percent": "efficiency_percent", "power_factor": "power_factor",
 }  # fmt: skip
 ON_WINDING = ("winding", "insulation_system", "conductor", "lead_scheme", "insulation_test_forbidden")
 LONGEST_WHY, SHORTEST_WHY, MOST_PHOTOS = 200, 4, 12

@@ -50,6 +50,10 @@ class MotorLine:
     built_year: int | None
     mounting: str | None
     enclosure: str | None
+    frame_size: str | None
+    bearings: str | None
+    efficiency_percent: Decimal | None
+    power_factor: Decimal | None
     position: PlaceLine | None
 
 
@@ -85,6 +89,7 @@ class SiteLine:
     areas: Sequence[str] | None = None
     supply_system: str | None = None
     system_voltage_v: Decimal | None = None
+    backed_up_at: datetime | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -44,11 +44,16 @@ OF_PLATE = {
     "plate.frequency_hz": r"freq(?:uency|uenz)?\.?|hz",
     "plate.insulation_class": r"(?:ins(?:ulation)?\.? |thermal )?class|iso-?klasse",
     "plate.built_year": r"(?:year )?(?:built|made|of make)|year|baujahr",
+    "plate.frame_size": r"frame(?: size)?|baugröße|bau ?größe|bg",
+    "plate.bearings": r"bearings?(?: \(?de/nde\)?)?|lager",
+    "plate.efficiency_percent": r"eff(?:iciency)?\.?|η|eta|wirkungsgrad",
+    "plate.power_factor": r"cos ?(?:φ|phi|ϕ)|power factor|p\.?f\.?|leistungsfaktor",
     "plate.lead_scheme": r"(?:no\.? of )?leads|lead scheme",
     "position.name": r"position|location|drives?|driven machine|place|einbauort",
     "position.area": r"area|department|section|building|bereich",
     "position.criticality": r"critical(?:ity)?|priority",
 }
+PLATE_UNIT = re.compile(r"(.*?)\s*[\[(,]\s*(kW|hp|PS|V|kV|A|Hz|r/min|rpm|1/min|%)\s*[\])]?", re.IGNORECASE)
 BARE_DAY = re.compile(r"\d{1,4}[-./ ]\d{1,2}[-./ ]\d{2,4}(?:[T ][\d:.]+)?")
 
 
@@ -97,7 +102,7 @@ def plate_field(name: str) -> tuple[str, str] | None:
     >>> plate_field("Power [kW]"), plate_field("Rated voltage (V)"), plate_field("rpm"), plate_field("IR")
     (('plate.power', 'kW'), ('plate.rated_voltage_v', 'V'), ('plate.speed_rpm', ''), None)
     """
-    match = re.fullmatch(r"(.*?)\s*[\[(,]\s*(kW|hp|PS|V|kV|A|Hz|r/min|rpm|1/min)\s*[\])]?", name.strip(), re.IGNORECASE)
+    match = PLATE_UNIT.fullmatch(name.strip())
     bare, unit = (match[1], match[2]) if match else (name.strip(), "")
     for field, words in OF_PLATE.items():
         if re.fullmatch(words, bare.rstrip(":"), re.IGNORECASE):

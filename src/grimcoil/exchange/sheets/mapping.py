@@ -33,9 +33,11 @@ HOME = {"insulation": "MΩ", "winding_resistance": "Ω", "winding_temperature_c"
 As = Literal[
     "tag", "date", "insulation", "winding_resistance", "winding_temperature_c", "ambient_temperature_c",
     "test_voltage_v", "relative_humidity_percent", "note", "leave_out",
+    "reading", "place", "unit", "taken_back",
     "plate.serial", "plate.rated_voltage_v", "plate.rated_voltage_2_v", "plate.connected_voltage_v",
     "plate.full_load_current_a", "plate.full_load_current_2_a", "plate.frequency_hz", "plate.power",
     "plate.speed_rpm", "plate.service_factor", "plate.insulation_class", "plate.built_year",
+    "plate.frame_size", "plate.bearings", "plate.efficiency_percent", "plate.power_factor",
     "plate.lead_scheme", "plate.winding", "plate.insulation_system", "plate.conductor", "position.name",
     "position.area", "position.criticality", "position.supply_system", "position.system_voltage_v",
 ]  # fmt: skip

@@ -33,13 +33,14 @@ class PlateForm(Form):
 
     @model_validator(mode="after")
     def _ours(self) -> Self:
-        if set(self.__pydantic_extra__ or {}) - set(MotorForm.model_fields):
+        strange = set(self.__pydantic_extra__ or {}) - set(MotorForm.model_fields)
+        if not all(NAMED.fullmatch(name) for name in strange):
             raise ValueError("fields that no page of ours has")
         return self
 
     def texts(self) -> dict[str, str]:
         """Every field of the plate as typed."""
-        return dict(self.__pydantic_extra__ or {})
+        return {name: text for name, text in (self.__pydantic_extra__ or {}).items() if not NAMED.fullmatch(name)}
 
 
 class RecordForm(Form):
@@ -51,9 +52,7 @@ class RecordForm(Form):
     @model_validator(mode="after")
     def _ours(self) -> Self:
         names = self.texts()
-        if len(names) > MOST_FIELDS or not all(
-            re.fullmatch(r"(motor|position)(\.[a-z0-9_-]{1,40}){1,4}", n) for n in names
-        ):
+        if len(names) > MOST_FIELDS or not all(NAMED.fullmatch(name) for name in names):
             raise ValueError("fields that no page of ours has")
         return self
 
@@ -62,8 +61,8 @@ class RecordForm(Form):
         return dict(self.__pydantic_extra__ or {})
 
 
-class MotorForm(Form):
-    """As typed; the service reads it."""
+class MotorForm(RecordForm):
+    """As typed; the service reads it. `texts` are its speeds and its brake, named as the record names them."""
 
     tag: Typed = ""
     serial: Typed = ""
@@ -83,6 +82,10 @@ class MotorForm(Form):
     service_factor: Typed = ""
     insulation_class: Typed = ""
     built_year: Typed = ""
+    frame_size: Typed = ""
+    bearings: Typed = ""
+    efficiency_percent: Typed = ""
+    power_factor: Typed = ""
     winding: Typed = "random"
     insulation_system: Typed = "thermosetting"
     conductor: Typed = "copper"
@@ -90,10 +93,15 @@ class MotorForm(Form):
     insulation_test_forbidden: Typed = ""
     confirmed: Typed = ""
 
+    def plate(self) -> dict[str, str]:
+        """Every field but those of speeds and brake."""
+        return {name: getattr(self, name) for name in type(self).model_fields if name != "csrf"}
+
     def plate_key(self) -> str:
         """Tag and plate figures as one text: a confirmation holds only for these."""
         names = (
             "tag", "rated_voltage_v", "rated_voltage_2_v", "connected_voltage_v", "full_load_current_a",
             "full_load_current_2_a", "frequency_hz", "power", "speed_rpm", "service_factor", "system_voltage_v",
+            "efficiency_percent", "power_factor",
         )  # fmt: skip
         return "|".join(str(getattr(self, name)).strip() for name in names)[:400]
