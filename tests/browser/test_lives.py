@@ -15,7 +15,10 @@ def life(page):
     return page
 
 
-def move(page, to, on):
+def move(page, to, on, swap=""):
+    if not page.url.endswith("/move"):
+        page.get_by_role("link", name="Move or swap").click()
+    page.get_by_label("What stands there").select_option(swap)
     page.get_by_label("Where to").fill(to)
     page.get_by_label("From", exact=True).fill(on)
     page.get_by_label("From", exact=True).press("Enter")
@@ -59,8 +62,7 @@ def test_rewound_dried_and_swapped_with_both_positions_right_and_all_of_it_taken
     life.goto("/motors/BW-121/life")
     did("Rewound", "2026-11-18", "1250.50")
     did("Dried", "2026-11-19")
-    life.get_by_label("What stands there goes to the store").check()
-    move(life, "Lime kiln fan", "2026-11-20")
+    move(life, "Lime kiln fan", "2026-11-20", swap="yes")
     expect(life.get_by_text("Now in Lime kiln fan")).to_be_visible()
     rows = life.get_by_role("row")
     expect(rows.filter(has_text="Rewound")).to_contain_text("1250.50")

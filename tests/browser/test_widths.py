@@ -14,6 +14,7 @@ PAGES = (
     "/", "/motors", "/motors/DD-207", "/motors/BW-114/record", "/motors/new", "/jobs", "/jobs/start?tag=DD-207",
     "/leads", "/connection", "/works", "/me", "/trail",
     "/motors/DD-207/life", "/positions/3", "/positions/3/starter", "/positions/3/isolation", "/motors/DD-207/history",
+    "/positions", "/positions/3/form", "/motors/DD-207/move",
     "/walk/sheet?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
     "/motors/SH-440/side?kind=brushes", "/motors/SH-440/side?notes=wound+rotor", "/labels", "/outage", "/walk",
     "/works/sheets",

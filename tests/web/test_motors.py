@@ -33,7 +33,7 @@ def test_register_and_find(client):
     listed = client.get("/motors").text
     assert "BW-1" in listed
     assert "Not tested yet" in listed
-    assert client.get("/motors?q=beet").headers["location"] == "/motors/BW-1"
+    assert client.get("/motors?q=beet").headers["location"] == "/motors/BW-1?near=beet"
     assert "No motor matches" in client.get("/motors?q=nothing").text
 
 

@@ -51,6 +51,11 @@ def verdict_of(findings: Iterable[Finding]) -> Verdict:
     return worst([finding.severity for finding in findings])
 
 
+def telling(findings: Iterable[Finding]) -> tuple[Finding, ...]:
+    """Those of some findings that aren't in order."""
+    return tuple(one for one in findings if one.severity is not Verdict.SOUND)
+
+
 # What asks for action soon, after what asks for it now; and what only says how a series was put together.
 SOON = frozenset({"trend-step-act"})
 REMARKS = frozenset({"series-restarted", "series-changed", "series-beside", "short-holds-left-out", "trend-as-read"})

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 from datetime import datetime
 from pathlib import Path
 
-from sqlalchemy import Engine
+from sqlalchemy import Engine, update
 from sqlalchemy.exc import SQLAlchemyError
 
 from grimcoil.core.errors import RecordRefusal, Refusal
@@ -14,12 +14,22 @@ from grimcoil.service.health import bring_up_to_date, readiness
 from grimcoil.service.job_files import export_job
 from grimcoil.service.verifying import verify
 from grimcoil.store.archive import Packed, pack, unpack
-from grimcoil.store.backup import back_up, restore, rows_by_table
+from grimcoil.store.backup import Manifest, restore, rows_by_table
+from grimcoil.store.backup import back_up as written
 from grimcoil.store.engine import Store, make_store
 from grimcoil.store.jobs import every_open
 from grimcoil.store.restoring import emptied
+from grimcoil.store.tables import Site
 
 __all__ = ["back_up", "pack", "restore", "rows_by_table", "take_in", "unpack"]
+
+
+def back_up(engine: Engine, target: Path, now: datetime) -> Manifest:
+    """The same as the store writes it, and on the page of the works when it was. Raises RecordRefusal."""
+    made = written(engine, target, now)
+    with make_store(engine).begin() as session:
+        session.execute(update(Site).values(backed_up_at=now))
+    return made
 
 
 def take_in(engine: Engine, source: Path, told: Callable[[str], None] = lambda _: None) -> Packed:

@@ -8,7 +8,6 @@ import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from decimal import Decimal
 from typing import Any
 
 from pydantic import ValidationError
@@ -23,7 +22,7 @@ from grimcoil.exchange import motors as formats
 from grimcoil.exchange.strict import all_refusals
 from grimcoil.service.register import note_changes
 from grimcoil.service.registered import with_winding
-from grimcoil.service.subjects import DOCUMENTS, circuit_of, motor_file, position_file, take_in
+from grimcoil.service.subjects import DOCUMENTS, motor_file, position_file, put_circuit, take_in
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
@@ -51,8 +50,8 @@ def details(store: Store, tag: str) -> Details:
     with store() as session:
         motor, winding = with_winding(session, tag)
         kept = motor_file(motor, winding).model_dump(mode="json", include=set(ON_MOTOR), exclude_none=True)
-        texts = _flat("motor", {key: value for key, value in kept.items() if value})
-        texts |= _flat("position", position_file(motor.position).model_dump(mode="json", exclude_none=True))
+        texts = flat("motor", {key: value for key, value in kept.items() if value})
+        texts |= flat("position", position_file(motor.position).model_dump(mode="json", exclude_none=True))
         place = motor.position.name if motor.position else ""
         return Details(motor.tag, place, texts, pairs_of(winding.lead_scheme))
 
@@ -92,6 +91,16 @@ def keep_details(store: Store, actor: Actor, tag: str, texts: Mapping[str, str],
         return True
 
 
+def put_build(session: Session, actor: Actor, tag: str, texts: Mapping[str, str], now: datetime) -> None:
+    """Ratings, brake and the like of a motor that has just come onto the register, in the same transaction. Raises
+    FormRefused.
+    """
+    motor, winding = with_winding(session, tag)
+    given, _ = _read(motor, winding, texts)
+    take_in(given, motor, winding)
+    note_changes(session, actor, now, motor, winding)
+
+
 def _placed(session: Session, actor: Actor, motor: Motor, given: formats.Position, now: datetime) -> Position | None:
     """The motor's position with what was typed; a motor without any gets the one that was named."""
     position = motor.position
@@ -104,12 +113,7 @@ def _placed(session: Session, actor: Actor, motor: Motor, given: formats.Positio
             session.add(position)
             note_changes(session, actor, now, position)
         motor.position = position
-    kept = position_file(position)  # the starter's figures and the isolation card have pages of their own
-    apart = {"starter_figures": given.starter_figures or kept.starter_figures, "sources": given.sources or kept.sources}
-    position.circuit = circuit_of(given.model_copy(update={key: value for key, value in apart.items() if value}))
-    position.supply_system = given.supply_system
-    volts = given.system_voltage_v
-    position.system_voltage_v = None if volts is None else Decimal(f"{volts:.12g}")
+    put_circuit(position, given)
     return position
 
 
@@ -134,7 +138,7 @@ def _read(motor: Motor, winding: WindingRow, texts: Mapping[str, str]) -> tuple[
     except RecordRefusal as refusal:
         refused[refusal.where] = said(refusal)
     if refused or given is None or position is None:
-        raise FormRefused({_field(where, names): sentence for where, sentence in refused.items()})
+        raise FormRefused({field_of(where, names): sentence for where, sentence in refused.items()})
     return given, position
 
 
@@ -143,7 +147,7 @@ def said(refusal: RecordRefusal) -> str:
     return RecordRefusal("", refusal.found, refusal.accepted, refusal.example).sentence()
 
 
-def _field(where: str, names: Mapping[str, str]) -> str:
+def field_of(where: str, names: Mapping[str, str]) -> str:
     """The form's field of a path: rows left empty don't count in a document."""
     for path, name in names.items():
         if where == path or where.startswith(path + "."):
@@ -195,7 +199,8 @@ def _joint(base: str, key: str) -> str:
     return f"{base}.{key}" if base else key
 
 
-def _flat(path: str, value: Any) -> Texts:
+def flat(path: str, value: Any) -> Texts:
+    """A document as a form's texts by field."""
     return dict(_leaves(path, value))
 
 

@@ -10,15 +10,18 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from grimcoil.core.choices import LifeKind
+from grimcoil.core.criteria import FIELD_GENERAL
 from grimcoil.core.errors import AlreadyKept, FormRefused, RecordRefusal, Unknown
-from grimcoil.core.findings import Finding
+from grimcoil.core.findings import Finding, telling
 from grimcoil.core.people import Action, Actor
+from grimcoil.core.position import check_position
 from grimcoil.core.stays import Failure, Stay, check_day, check_move, repeat_failures
 from grimcoil.service.bench import load
 from grimcoil.service.fields import Fields, amount, day_of, one_of, short
-from grimcoil.service.motor_states import await_tests, refresh_state
+from grimcoil.service.motor_states import await_tests, refresh_state, restate
 from grimcoil.service.register import note_changes, note_removed
 from grimcoil.service.registered import motor_named
+from grimcoil.service.subjects import subject_of
 from grimcoil.service.trends import trend_with
 from grimcoil.store import lives as rows
 from grimcoil.store import motors as motor_rows
@@ -30,13 +33,14 @@ from grimcoil.store.repairs import STAGES, relist_repair, stages
 from grimcoil.store.tables import NOTE, LifeEvent, Motor, MotorState, WindingRow
 
 STORE = "the store"
+TO_STORE, HERE = "yes", "here"  # where what stands there goes: away, or in exchange to where this one stood
 ENTERED = (LifeKind.REWOUND, LifeKind.DRIED, LifeKind.CLEANED, LifeKind.REPAIRED, LifeKind.CABLE_CHANGED)
 
 
 @dataclass(frozen=True, slots=True)
 class LifeView:
     """What happened to a motor and where it stood, newest first; positions to pick from. built: its year is known,
-    else its first event is only where its record begins.
+    else its first event is only where its record begins, on the day it was registered.
     """
 
     tag: str
@@ -45,17 +49,23 @@ class LifeView:
     events: Sequence[EventLine]
     stays: Sequence[StayLine]
     places: Sequence[str]
+    registered: date
 
 
 @dataclass(frozen=True, slots=True)
 class PositionView:
-    """A position with who stood there, what failed or was found there and what that says."""
+    """A position with who stood there, what failed or was found there and what that says. findings: by tag, what
+    stands there beside what the position calls for.
+    """
 
     place: PlaceLine
     stays: Sequence[StayLine]
     failures: Sequence[Failure]
     repeats: Finding | None
     found: Sequence[FoundLine] = ()
+    retired_on: date | None = None
+    retired_why: str = ""
+    findings: Sequence[tuple[str, Finding]] = ()
 
     @property
     def now(self) -> list[str]:
@@ -67,14 +77,14 @@ def life(store: Store, tag: str) -> LifeView:
     """Raises Unknown."""
     with store() as session:
         motor = motor_named(session, tag)
-        place = motor.position.name if motor.position else STORE
+        place = place_of(motor)
         names = rows.position_names(session)
         events, stays = rows.events(session, motor.id), rows.stays_of(session, motor.id)
-        return LifeView(motor.tag, motor.built_year is not None, place, events, stays, names)
+        return LifeView(motor.tag, motor.built_year is not None, place, events, stays, names, motor.created_at.date())
 
 
 def position(store: Store, position_id: int, today: date) -> PositionView:
-    """Four queries. Raises Unknown."""
+    """Five queries, and one more a motor that stands there. Raises Unknown."""
     with store() as session:
         found = rows.position(session, position_id)
         if found is None:
@@ -82,11 +92,24 @@ def position(store: Store, position_id: int, today: date) -> PositionView:
         failures = rows.failures_at(session, position_id)
         stays = rows.stays_at(session, position_id)
         repeats = repeat_failures(failures, today)
-        return PositionView(line_of(PlaceLine, found), stays, failures, repeats, rows.found_at(session, position_id))
+        walked, gone = rows.found_at(session, position_id), (found.retired_on, found.retired_why or "")
+        told = [
+            (one.tag, each) for one in rows.standing_at(session, position_id) for each in _beside(session, one, found)
+        ]
+        return PositionView(line_of(PlaceLine, found), stays, failures, repeats, walked, *gone, told)
+
+
+def _beside(session: Session, motor: Motor, place: tables.Position) -> Sequence[Finding]:
+    """What a motor is beside what the position calls for."""
+    winding = motor_rows.winding_now(session, motor.id)
+    if winding is None:
+        return ()
+    return telling(check_position(subject_of(motor, winding, place, FIELD_GENERAL)))
 
 
 def move(store: Store, actor: Actor, tag: str, texts: dict[str, str], token: str, now: datetime) -> bool:
-    """To another position or the store, from a day on. What stands there goes to the store where `swap` says so.
+    """To another position or the store, from a day on. What stands there goes where `swap` says: to the store, or in
+    exchange to where this one stood. Both are due by what their places are now.
 
     texts: to, on, note, swap. Once by token. Raises Forbidden, Unknown, FormRefused.
     """
@@ -95,6 +118,7 @@ def move(store: Store, actor: Actor, tag: str, texts: dict[str, str], token: str
     to = fields.take("to", short(100), required=True)
     on = fields.take("on", day_of, required=True)
     note = fields.take("note", short(NOTE)) or ""
+    swap = fields.take("swap", one_of(TO_STORE, HERE))
     if fields.refused:
         raise FormRefused(fields.refused)
     with store.begin() as session:
@@ -104,24 +128,31 @@ def move(store: Store, actor: Actor, tag: str, texts: dict[str, str], token: str
             return False
         target = _target(session, to)
         there = [one for one in rows.standing_at(session, target.id) if one.id != motor.id] if target else []
-        if there and texts.get("swap") != "yes":
-            said = f"{there[0].tag} stands there: say that it goes to the store, or move it first."
-            raise FormRefused({"swap": said})
+        if there and not swap:
+            raise FormRefused({"swap": f"{there[0].tag} stands there: say where it goes, or move it first."})
+        away, whither = (motor.position_id, place_of(motor)) if swap == HERE else (None, STORE)
         try:
-            undo = [_moved(session, actor, other, None, on, now) for other in there]
+            undo = [_moved(session, actor, other, away, on, now) for other in there]
             undo.append(_moved(session, actor, motor, target.id if target else None, on, now))
         except RecordRefusal as refusal:
             raise FormRefused({"on" if refusal.where == "day" else "to": refusal.sentence()}) from None
-        told = f"to {target.name if target else STORE}" + "".join(f", {one.tag} to {STORE}" for one in there)
+        told = f"to {target.name if target else STORE}" + "".join(f", {one.tag} to {whither}" for one in there)
         kind, told = LifeKind.MOVED.value, f"{told}; {note}" if note else told
         if len(told) > NOTE:
             raise FormRefused({"note": f"Say it in {len(told) - NOTE} letters less: where it went stands before it."})
         made = LifeEvent(kind=kind, on_day=on, note=told, token=token, undo={"moves": undo})
         put_event(session, actor, motor, made, now)
         for other in there:
-            note = f"to {STORE}, in exchange for {motor.tag}"
+            note = f"to {whither}, in exchange for {motor.tag}"[:NOTE]
             put_event(session, actor, other, LifeEvent(kind=kind, on_day=on, note=note), now)
+        for one in (motor, *there):
+            restate(session, one.id, now)
         return True
+
+
+def place_of(motor: Motor) -> str:
+    """Where it stands, in words."""
+    return motor.position.name if motor.position else STORE
 
 
 def _target(session: Session, to: str) -> tables.Position | None:
@@ -130,6 +161,8 @@ def _target(session: Session, to: str) -> tables.Position | None:
     found = motor_rows.position_named(session, to)
     if found is None:
         raise FormRefused({"to": f"No position is called “{to}”: pick one from the list, or {STORE}."})
+    if found.retired_on is not None:
+        raise FormRefused({"to": f"“{found.name}” is used no more: use it again first, or pick another."})
     return rows.position(session, found.id, lock=True)  # of two who move there at once the second sees the first
 
 
@@ -256,6 +289,7 @@ def _moved_back(session: Session, actor: Actor, one: dict[str, int], event: Life
         ended.until = None
     note_changes(session, actor, now, motor, *([ended] if ended else []))
     note_removed(session, actor, now, made)
+    restate(session, motor.id, now)
 
 
 def _unwound(session: Session, actor: Actor, winding_id: int, now: datetime) -> None:

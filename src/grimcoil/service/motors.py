@@ -22,19 +22,21 @@ from grimcoil.core.choices import (
 )
 from grimcoil.core.criteria import FIELD_GENERAL, Criteria
 from grimcoil.core.errors import FormRefused, RecordRefusal
-from grimcoil.core.findings import Finding
+from grimcoil.core.findings import Finding, telling
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.plate import Plate, check_plate, check_spelling, check_system, parse_power
-from grimcoil.core.plate_text import AMPS, HERTZ, SPEED, VOLTS, Factors, measure, pair, year
+from grimcoil.core.plate_text import AMPS, HERTZ, PERCENT, SPEED, VOLTS, Factors, measure, pair, year
+from grimcoil.core.position import check_position
 from grimcoil.core.tags import checked_tag
 from grimcoil.draw.trend import TestDot
 from grimcoil.exchange.motors import winding_of
 from grimcoil.service.completing import awaits_plate, complete
 from grimcoil.service.criteria import criteria_named
+from grimcoil.service.details import put_build
 from grimcoil.service.fields import Fields, amount, one_of, short
 from grimcoil.service.register import note_changes
 from grimcoil.service.registered import found, motor_named
-from grimcoil.service.subjects import motor_file, plate_of, position_file
+from grimcoil.service.subjects import motor_file, plate_of, position_file, subject_of
 from grimcoil.service.trends import r40_of
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
@@ -105,6 +107,10 @@ def read_plate(f: Fields, tag: str, now: datetime) -> tuple[Motor, WindingRow]:
         service_factor=f.take("service_factor", amount(1, 2, "")) or Decimal(1),
         insulation_class=f.take("insulation_class", one_of(*InsulationClass)),
         built_year=f.take("built_year", lambda text: year(text, now.year)),
+        frame_size=f.take("frame_size", short(30)),
+        bearings=f.take("bearings", short(60)),
+        efficiency_percent=f.take("efficiency_percent", measured(PERCENT, "%", 10, 100)),
+        power_factor=f.take("power_factor", amount(0.1, 1, "")),
         created_at=now,
     )
     winding = WindingRow(
@@ -152,13 +158,17 @@ def spelled_alike(store: Store, tag: str) -> list[Finding]:
         return check_spelling(tag, searching.spelled_alike(session, tag))
 
 
-def register_motor(store: Store, actor: Actor, checked: Checked) -> str:
-    """Store it and return its tag; a motor known by its tag alone gets its plate. Raises Forbidden, FormRefused where
-    the tag is taken.
+def register_motor(store: Store, actor: Actor, checked: Checked, build: Mapping[str, str] | None = None) -> str:
+    """Store it and return its tag; a motor known by its tag alone gets its plate. build: what is said of its speeds and
+    its brake, by the fields of its record.
+
+    Raises Forbidden, FormRefused where the tag is taken or a field can't be read.
     """
     try:
         with store.begin() as session:
             register_in(session, actor, checked)
+            if build:
+                put_build(session, actor, checked.motor.tag, build, checked.motor.created_at)
             return checked.motor.tag
     except IntegrityError:
         raise FormRefused({"tag": f"{checked.motor.tag} is on the register already."}) from None
@@ -189,6 +199,32 @@ def register_in(session: Session, actor: Actor, checked: Checked) -> int:
     return motor.id
 
 
+REGISTERED_AT_ONCE = 100  # a link of the chain holds so many
+
+
+def register_tags(session: Session, actor: Actor, began: Mapping[str, date], now: datetime) -> list[int]:
+    """Motors that are known by their tags alone, each with the day its record begins, in a transaction of somebody
+    else's; returns their ids in that order. Raises Forbidden, RecordRefusal for a tag that is none, IntegrityError for
+    one that is taken.
+    """
+    actor.need(Action.REGISTER_MOTOR)
+    out: list[int] = []
+    days = {checked_tag(tag): day for tag, day in began.items()}
+    wanted = [Motor(tag=tag, serial="", power_text="", created_at=now) for tag in days]
+    for start in range(0, len(wanted), REGISTERED_AT_ONCE):
+        some = wanted[start : start + REGISTERED_AT_ONCE]
+        session.add_all(some)
+        note_changes(session, actor, now, *some)
+        built: list[Base] = [WindingRow(motor_id=one.id, since=days[one.tag], reason="built") for one in some]
+        built += [LifeEvent(motor_id=one.id, on_day=days[one.tag], kind=LifeKind.BUILT, note="") for one in some]
+        session.add_all(built)
+        note_changes(session, actor, now, *built)
+        for one in some:
+            trail.write(session, actor, "motor registered", now, one.id)
+        out += [one.id for one in some]
+    return out
+
+
 def _standing(session: Session, actor: Actor, position: Position, read: Motor) -> int:
     """The id of the position of that name, put on record where there was none."""
     standing = motor_rows.position_named(session, position.name)
@@ -206,7 +242,8 @@ class MotorView:
 
     jobs: the newest, oldest of them first. firsts: mean ohms of each winding's first accepted job, which may be older.
     earlier: day and number of the oldest shown where there are older ones. limits: that judged the last of them.
-    sisters: of the same power, volts and speed, the last tested first.
+    sisters: of the same power, volts and speed, the last tested first. place_findings: what it is beside what its
+    position calls for.
     """
 
     motor: MotorLine
@@ -220,6 +257,7 @@ class MotorView:
     earlier: tuple[date, int] | None = None
     limits: Criteria = FIELD_GENERAL
     sisters: Sequence[SisterLine] = ()
+    place_findings: Sequence[Finding] = ()
 
     @property
     def windings(self) -> Sequence[WindingLine]:
@@ -327,17 +365,19 @@ def motor_view(store: Store, tag: str, before: tuple[date, int] | None = None) -
         motor, state, open_job = found(session, tag)
         system = position_file(motor.position, works=True).system_voltage_v
         newest = motor_rows.newest_jobs(session, motor.id, before)
+        life, limits = motor_rows.history(session, motor.id), limits_of(session, newest.jobs)
         oldest = newest.jobs[0] if newest.more else None
         return MotorView(
             motor_line(motor),
             None if state is None else line_of(StateLine, state),
             open_job,
-            motor_rows.history(session, motor.id),
+            life,
             newest.jobs,
             plate_findings(plate_of(motor), system),
             job_rows.discharging(session),
             newest.firsts,
             (oldest.tested_on, oldest.id) if oldest and oldest.tested_on else None,
-            limits_of(session, newest.jobs),
+            limits,
             _sisters(session, motor),
+            telling(check_position(subject_of(motor, life.windings[-1], motor.position, limits))),
         )

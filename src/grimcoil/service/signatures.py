@@ -25,7 +25,8 @@ SIGNED_OF_JOB = tuple(name for name in Job.__table__.columns.keys() if name not 
 _HASHED = ("plan", "subject", "record")
 _PHOTO = ("token", "at", "who", "note", "taken_back_at", "taken_back_by")
 _MOTOR = tuple(name for name in Motor.__table__.columns.keys() if name not in ("id", "position_id"))  # noqa: SIM118
-_PLACE = tuple(name for name in Position.__table__.columns.keys() if name != "id")  # noqa: SIM118
+_OF_REGISTER = {"id", "retired_on", "retired_by", "retired_why"}  # of the position, not of what was tested there
+_PLACE = tuple(name for name in Position.__table__.columns.keys() if name not in _OF_REGISTER)  # noqa: SIM118
 _WINDING = tuple(name for name in WindingRow.__table__.columns.keys() if name not in ("id", "motor_id"))  # noqa: SIM118
 
 

@@ -9,11 +9,13 @@ from datetime import date
 
 from grimcoil.core.choices import BrakeFeed, ControlSupply, Occasion, Reset, School, Starter
 from grimcoil.core.errors import RecordRefusal
+from grimcoil.core.findings import Finding, telling
 from grimcoil.core.insulation.hold import DISCHARGE_TIMES
 from grimcoil.core.isolation import found_words, source_words
 from grimcoil.core.plan.brief import EXTRAS, Brief, brief_of
 from grimcoil.core.plan.recipes import RECIPES, build
 from grimcoil.core.plan.steps import Act, Plan, Step
+from grimcoil.core.position import check_position
 from grimcoil.core.subject import Subject
 from grimcoil.exchange.motors import position_of
 from grimcoil.service.criteria import criteria_named
@@ -32,6 +34,7 @@ class Coming:
     """A job that could be started. ranges: every instrument's, those that can't show this winding last.
 
     expected_ohm: by pair, what this winding read before at the reference temperature.
+    findings: what its plate says against what the position calls for.
     last: what the register shows of the motor's last job; open_job_id: of one that is open already.
     """
 
@@ -44,6 +47,7 @@ class Coming:
     hazards: Sequence[str]
     today: date
     expected_ohm: Mapping[str, float]
+    findings: Sequence[Finding] = ()
 
     @property
     def rows(self) -> list[tuple[Step, str]]:
@@ -114,7 +118,7 @@ def coming(
     last = None if state is None else line_of(StateLine, state)
     return Coming(
         motor, build(brief), brief, ranges, last, open_job, hazards_of(motor), today,
-        _expected(subject, None if state is None else state.r_reference_ohm),
+        _expected(subject, None if state is None else state.r_reference_ohm), telling(check_position(subject)),
     )  # fmt: skip
 
 

@@ -49,6 +49,10 @@ def motor_file(motor: AnyMotor, winding: AnyWinding | None = None) -> formats.Mo
         "built_year": motor.built_year,
         "mounting": motor.mounting,
         "enclosure": motor.enclosure,
+        "frame_size": motor.frame_size,
+        "bearings": motor.bearings,
+        "efficiency_percent": _number(motor.efficiency_percent),
+        "power_factor": _number(motor.power_factor),
     }
     if winding is not None:
         document |= {
@@ -92,6 +96,18 @@ def circuit_of(given: formats.Position) -> dict[str, Any] | None:
     """What a position's row keeps of its circuit, as one document."""
     document = given.model_dump(mode="json", exclude_none=True, exclude_unset=True, by_alias=True)
     return {key: value for key, value in document.items() if key not in ON_POSITION} or None
+
+
+def put_circuit(position: Position, given: formats.Position) -> None:
+    """Supply and circuit onto a position's row; the starter's figures and the isolation card, which have pages of their
+    own, stay where nothing is said of them.
+    """
+    kept = _read(formats.Position, position.circuit or {}, "the register's position")
+    apart = {"starter_figures": given.starter_figures or kept.starter_figures, "sources": given.sources or kept.sources}
+    position.circuit = circuit_of(given.model_copy(update={key: value for key, value in apart.items() if value}))
+    position.supply_system = given.supply_system
+    volts = given.system_voltage_v
+    position.system_voltage_v = None if volts is None else Decimal(f"{volts:.12g}")
 
 
 def _read(model: type[M], document: Mapping[str, Any], name: str) -> M:

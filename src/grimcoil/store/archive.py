@@ -56,7 +56,7 @@ STAYS = {
     "wrong_try": "failed sign-ins here",
     "sent_form": "keys of forms sent here",
 }
-SECRETS = {"person": ("password_hash", "pin_hash")}
+STAYING = {"person": ("password_hash", "pin_hash"), "site": ("backed_up_at",)}  # columns of this installation
 TABLES = tuple(sorted(set(METADATA.tables) - set(STAYS)))
 Told = Callable[[str], None]
 PLAIN: dict[type, tuple[type, ...]] = {str: (str,), int: (int,), float: (int, float), bool: (bool, int)}
@@ -144,7 +144,7 @@ def _is_file(column: Column[Any]) -> bool:
 
 
 def _columns(table: Table) -> list[Column[Any]]:
-    return [column for column in table.columns if column.name not in SECRETS.get(table.name, ())]
+    return [column for column in table.columns if column.name not in STAYING.get(table.name, ())]
 
 
 def _pack_table(connection: Connection, table: Table, made: zipfile.ZipFile, members: dict[str, str]) -> int:
@@ -313,8 +313,9 @@ def _lines(archive: zipfile.ZipFile, table: Table) -> Iterator[tuple[int, dict[s
             except (ValueError, KeyError, TypeError, AttributeError) as error:
                 shown = line[:60].decode("utf-8", "replace")
                 raise RecordRefusal(f"{name}, line {number}", shown, f"a row of this table ({error})") from None
-            for column in SECRETS.get(table.name, ()):
-                row[column] = None if table.columns[column].nullable else ""  # fits no password
+            for column in STAYING.get(table.name, ()):
+                if column in table.columns:  # one of an earlier version may lack it
+                    row[column] = None if table.columns[column].nullable else ""  # fits no password
             for column in files:
                 key = "-".join(str(given[one.name]) for one in table.primary_key.columns)
                 at = f"files/{table.name}/{column}/{key}"

@@ -257,7 +257,8 @@ def row_of(facts: Facts, order: Mapping[str, int]) -> dict[str, Any]:
     f, area, due, r40 = facts, facts.area or "", facts.due, facts.r40
     shown = f.verdict or "unproven"
     day = (due or _FIRST_DAY).isoformat()
-    urgent = f"{RANKS[shown]}{SOON if f.soon and shown == 'act' else ''}{day}"
+    matters = MATTERS.get(f.criticality or "", 1)
+    urgent = f"{RANKS[shown]}{matters}{SOON if f.soon and shown == 'act' else ''}{day}"
     last = plain(f.tag)[:60]
     figure = "~" if r40 is None else f"{r40:018.6f}"
     volts = (f"{float(v):g}" for v in (f.volts, f.volts_2) if v)
@@ -280,7 +281,7 @@ def row_of(facts: Facts, order: Mapping[str, int]) -> dict[str, Any]:
         "rewinds": max(0, f.windings - 1),
         "r40_high_mohm": f.r40_high,
         "r40_before_mohm": f.r40_before,
-        "by_matter": f"{MATTERS.get(f.criticality or '', 1)}{urgent}\t{last}" if shown in BAD else NONE,
+        "by_matter": f"{urgent}\t{last}" if shown in BAD else NONE,
         "by_fall": _fall_key(f.r40_before, f.r40_high, last),
         "by_age": f"{f.built_year}\t{last}" if f.built_year else NONE,
         "by_rewinds": f"{99 - min(99, f.windings - 1):02d}\t{last}" if f.windings > 1 else NONE,

@@ -172,8 +172,8 @@ def position(session: Session, position_id: int, lock: bool = False) -> Position
 
 
 def position_names(session: Session, most: int = 500) -> list[str]:
-    """Names of positions to pick from, in order."""
-    return list(session.scalars(select(_P.name).order_by(_P.name).limit(most)))
+    """Names of positions to pick from, in order; none that is used no more."""
+    return list(session.scalars(select(_P.name).where(_P.retired_on.is_(None)).order_by(_P.name).limit(most)))
 
 
 def undo_of(row: LifeEvent) -> dict[str, Any]:

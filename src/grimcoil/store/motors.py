@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
@@ -231,8 +232,14 @@ def history(session: Session, motor_id: int, job_id: int = 0) -> History:
 
 
 def position_named(session: Session, name: str) -> Position | None:
-    """A position by its name."""
-    return session.scalar(select(Position).where(Position.name == name))
+    """A position by its name; where none is called just so, the one that is but for marks and blanks between words."""
+    found = session.scalar(select(Position).where(Position.name == name))
+    if found is not None:
+        return found
+    words = re.sub(r"[^\w]+", " ", name.replace("_", " ")).strip()
+    spaced = func.trim(func.regexp_replace(Position.name, "[^[:alnum:]]+", " "))
+    near = session.scalars(select(Position).where(spaced == words).limit(2)).all() if words else ()
+    return near[0] if len(near) == 1 else None
 
 
 class SignedJob(NamedTuple):

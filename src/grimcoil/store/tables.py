@@ -79,7 +79,7 @@ WHO = 160  # two names of 60 characters and what one is to the other
 
 class Site(Base):
     """The works. One row. units: that degrees and power are typed in where none is said; areas: in the order they are
-    walked; supply: of positions that have none of their own.
+    walked; supply: of positions that have none of their own; backed_up_at: by the command of this installation.
     """
 
     __tablename__ = "site"
@@ -93,6 +93,7 @@ class Site(Base):
     areas: Mapped[list[str] | None] = mapped_column(JSON(none_as_null=True))
     supply_system: Mapped[str | None] = mapped_column(String(30))
     system_voltage_v: Mapped[Decimal | None] = mapped_column(Plate)
+    backed_up_at: Mapped[datetime | None] = mapped_column(Utc)
 
 
 WORKS_SUPPLY, WORKS_VOLTS = (
@@ -102,7 +103,7 @@ WORKS_SUPPLY, WORKS_VOLTS = (
 
 class Position(Base):
     """A place in the plant that a motor drives. circuit: the keys of the formats' position model that are on record;
-    works_…: what the works has where the position has none of its own.
+    retired_…: used no more; works_…: what the works has where the position has none of its own.
     """
 
     __tablename__ = "position"
@@ -113,6 +114,9 @@ class Position(Base):
     supply_system: Mapped[str | None] = mapped_column(String(30))
     system_voltage_v: Mapped[Decimal | None] = mapped_column(Plate)
     criticality: Mapped[str] = mapped_column(String(20), default="routine")
+    retired_on: Mapped[date | None] = mapped_column(Date)
+    retired_by: Mapped[str | None] = mapped_column(String(WHO))
+    retired_why: Mapped[str | None] = mapped_column(String(NOTE))
     circuit: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
     works_supply: Mapped[str | None] = column_property(WORKS_SUPPLY)
     works_voltage_v: Mapped[Decimal | None] = column_property(WORKS_VOLTS)
@@ -144,6 +148,10 @@ class Motor(Base):
     built_year: Mapped[int | None] = mapped_column(SmallInteger)
     mounting: Mapped[str | None] = mapped_column(String(60))
     enclosure: Mapped[str | None] = mapped_column(String(60))
+    frame_size: Mapped[str | None] = mapped_column(String(30))
+    bearings: Mapped[str | None] = mapped_column(String(60))
+    efficiency_percent: Mapped[Decimal | None] = mapped_column(Plate)
+    power_factor: Mapped[Decimal | None] = mapped_column(Plate)
     created_at: Mapped[datetime] = mapped_column(Utc)
     withdrawn_tag: Mapped[str | None] = mapped_column(String(40), index=True)
     withdrawn_at: Mapped[datetime | None] = mapped_column(Utc)

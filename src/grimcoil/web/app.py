@@ -35,6 +35,7 @@ from grimcoil.web.routers import (
     motors,
     people,
     photos,
+    places,
     plates,
     plotting,
     repairs,
@@ -64,6 +65,7 @@ SIGNED_IN = (
     jobs.router,  # the first is found the soonest, and here most is asked
     today.router,
     motors.router,
+    places.router,  # its word “new” isn’t a position’s number
     lives.router,
     plates.router,
     plotting.router,

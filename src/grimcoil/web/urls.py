@@ -57,6 +57,8 @@ class Urls:
     sheets = "/works/sheets"
     dryings = "/dryings"
     rounds = "/rounds"
+    positions = "/positions"
+    new_position = "/positions/new"
     round_walk = "/rounds/walk"
     round_sheet = "/rounds/sheet"
     start = "/jobs/start"
@@ -93,6 +95,11 @@ class Urls:
         return f"/motors/{_tag(tag)}"
 
     @staticmethod
+    def nearest(tag: str, words: str) -> str:
+        """The page of the only motor near some words."""
+        return f"{Urls.motor(tag)}?{urlencode({'near': words})}"
+
+    @staticmethod
     def record(tag: str) -> str:
         """The form of what is on record beyond the plain plate."""
         return f"/motors/{_tag(tag)}/record"
@@ -104,7 +111,7 @@ class Urls:
 
     @staticmethod
     def life(tag: str, verb: str = "") -> str:
-        """What happened to a motor; verbs: move, happened, take-back."""
+        """What happened to a motor; verbs: move, happened, take-back, withdraw."""
         return f"/motors/{_tag(tag)}/life" + (f"/{verb}" if verb else "")
 
     @staticmethod
@@ -142,9 +149,14 @@ class Urls:
         return f"/calendar/{token}.ics" + (f"?{urlencode({'area': area})}" if area else "")
 
     @staticmethod
-    def position(position_id: int) -> str:
-        """A position with its circuit and who stood there."""
-        return f"/positions/{position_id}"
+    def move(tag: str) -> str:
+        """A motor to another position, or in exchange with what stands there."""
+        return f"/motors/{_tag(tag)}/move"
+
+    @staticmethod
+    def position(position_id: int, verb: str = "") -> str:
+        """A position with its circuit and who stood there; verbs: form, retire, again."""
+        return f"/positions/{position_id}" + (f"/{verb}" if verb else "")
 
     @staticmethod
     def side(tag: str, kind: str = "", notes: str = "") -> str:

@@ -12,13 +12,13 @@ Short = Annotated[str, Field(max_length=200)]
 
 
 class MoveForm(Form):
-    """Where to, from which day; swap: what stands there goes to the store."""
+    """Where to, from which day; swap: where what stands there goes."""
 
     token: Token
     to: Short = ""
     on: Short = ""
     note: Short = ""
-    swap: Annotated[str, Field(pattern="^(|yes)$")] = ""
+    swap: Annotated[str, Field(pattern="^(|yes|here)$")] = ""
 
 
 class HappenedForm(Form):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import uuid4
 
-from fastapi import APIRouter, Form, Path, Request
+from fastapi import APIRouter, Form, Path, Query, Request
 from starlette.responses import RedirectResponse, Response
 
 from grimcoil.core.errors import AlreadyKept, FormRefused, Refusal
@@ -20,6 +20,11 @@ from grimcoil.web.views.position import circuit_lines, stays_figure
 
 router = APIRouter()
 EMPTY = {"to": "", "on": "", "note": "", "swap": "", "kind": "", "cost": "", "why": ""}
+SWAPS = (
+    ("", "Nothing, or say where it goes"),
+    (verbs.TO_STORE, "To the store"),
+    (verbs.HERE, "In exchange: to where this one stood"),
+)
 
 
 def _page(
@@ -46,6 +51,30 @@ def life(request: Request, state: State, tag: str) -> Response:
     return _page(request, state, tag, {}, {})
 
 
+def _move_page(
+    request: Request, state: AppState, tag: str, form: dict[str, str], refused: dict[str, str]
+) -> Response:  # fmt: skip
+    day = state.clock().date().isoformat()
+    context = {
+        "place": "motors",
+        "life": verbs.life(state.store, tag),
+        "form": EMPTY | {"on": day} | form,
+        "refused": refused,
+        "swaps": SWAPS,
+        "token": form.get("token") or str(uuid4()),
+    }
+    status = 422 if refused else 200
+    return state.templates.TemplateResponse(request, "motors/move.html", context, status_code=status)
+
+
+@router.get("/motors/{tag:tag}/move")
+def moving(
+    request: Request, state: State, tag: str, to: Annotated[str, Query(max_length=200)] = ""
+) -> Response:  # fmt: skip
+    """Where it may go; `to`: the position that was asked for."""
+    return _move_page(request, state, tag, {"to": to}, {})
+
+
 @router.post("/motors/{tag:tag}/life/move")
 def move(request: Request, state: State, me: Me, tag: str, form: Annotated[MoveForm, Form()]) -> Response:
     """To another position or the store."""
@@ -53,7 +82,7 @@ def move(request: Request, state: State, me: Me, tag: str, form: Annotated[MoveF
     try:
         verbs.move(state.store, me.actor, tag, texts, form.token, state.clock())
     except FormRefused as refused:
-        return _page(request, state, tag, texts, {f"move.{name}": said for name, said in refused.fields.items()})
+        return _move_page(request, state, tag, texts, dict(refused.fields))
     return RedirectResponse(Urls.life(tag), 303)
 
 

@@ -27,11 +27,12 @@ from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.motor import motor_life
 from grimcoil.web.views.papers import history_paper
-from grimcoil.web.views.record import REGISTRATION, STAMPED, sections
+from grimcoil.web.views.record import BUILD, REGISTRATION, STAMPED, sections, told
 from grimcoil.web.views.register import register_line
 
 router = APIRouter()
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+NEAREST = "Nearest first"
 LISTED = (Verdict.ACT, Verdict.WATCH, Verdict.UNPROVEN, Verdict.SOUND)
 
 
@@ -49,15 +50,15 @@ def register(
     day = state.clock().date()
     listed = today.register(state.store, given.asked(after), day)
     if given.q and len(listed.rows) == 1 and not listed.narrow and not choose:
-        return RedirectResponse(Urls.motor(listed.rows[0].tag), 303)
+        return RedirectResponse(Urls.nearest(listed.rows[0].tag, given.q), 303)
     ticked = frozenset(tag)
     lines = [
         (row.area or "No place yet", register_line(row, day, choose, row.tag in ticked)) for row in listed.rows
     ]  # fmt: skip
-    by_area = given.sort == "area" and not given.q
+    by_area, heading = given.sort == "area" and not given.q, NEAREST if given.q else SORTED[given.sort]
     groups = [
         (area, [line for _, line in group])
-        for area, group in groupby(lines, key=lambda pair: pair[0] if by_area else SORTED[given.sort])
+        for area, group in groupby(lines, key=lambda pair: pair[0] if by_area else heading)
     ]
     context = {
         "place": "motors", "follow": listed.follow, "listed": listed, "groups": groups, "given": given,
@@ -93,7 +94,7 @@ def drop_view(state: State, me: Me, form: Annotated[ViewForm, Form()]) -> Respon
 @router.get(Urls.new_motor)
 def new_motor(request: Request, state: State, tag: Annotated[str, Query(max_length=40)] = "") -> Response:
     """The registration form; with a tag, of a motor that is known by it alone."""
-    return _form_page(request, state, MotorForm(tag=tag), {}, ())
+    return _form_page(request, state, MotorForm.model_validate({"tag": tag}), {}, ())
 
 
 def _form_page(
@@ -106,10 +107,12 @@ def _form_page(
 ) -> Response:
     context = {
         "place": "motors",
-        "form": form,
+        "form": defaultdict(str, form.model_dump()),
+        "key": form.plate_key(),
         "refused": refused,
         "findings": findings,
         "sections": REGISTRATION,
+        "more": BUILD,
         "cells": STAMPED,
     }
     return state.templates.TemplateResponse(request, "motors/new.html", context, status_code=status)
@@ -118,13 +121,13 @@ def _form_page(
 @router.post(Urls.new_motor)
 def add_motor(request: Request, state: State, me: Me, form: Annotated[MotorForm, Form()]) -> Response:
     """Register; a plate that contradicts itself, or a tag spelled like another, is shown back once to confirm."""
-    texts = form.model_dump() | {"power": me.units.rating(form.power)}
+    texts = form.plate() | {"power": me.units.rating(form.power)}
     try:
         checked = verbs.check_registration(texts, state.clock())
         doubts = (*checked.findings, *verbs.spelled_alike(state.store, checked.motor.tag))
         if doubts and form.confirmed != form.plate_key():
             return _form_page(request, state, form, {}, doubts)
-        tag = verbs.register_motor(state.store, me.actor, checked)
+        tag = verbs.register_motor(state.store, me.actor, checked, told(form.texts()))
     except FormRefused as refused:
         return _form_page(request, state, form, refused.fields, (), 422)
     return RedirectResponse(Urls.motor(tag), 303)
@@ -170,14 +173,16 @@ def motor(
     tag: str,
     before: date | None = None,
     job: Annotated[int, Query(ge=0, le=2**31 - 1)] = 0,
+    near: Annotated[str, Query(max_length=100)] = "",
 ) -> Response:
-    """A motor's page; `before` and `job`: the tests before that one."""
+    """A motor's page; `before` and `job`: the tests before that one; `near`: it was the only one near these words."""
     view = verbs.motor_view(state.store, tag, (before, job) if before else None)
     wide, small = motor_life(view, state.clock().date())
     context = {
         "place": "motors",
         "follow": view.follow,
         "view": view,
+        "near": near,
         "wide": wide,
         "small": small,
         "today": state.clock().date(),

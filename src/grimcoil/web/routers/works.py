@@ -62,6 +62,8 @@ def _page(
         "refused": refused,
         "refusal": refusal,
         "today": state.clock().date(),
+        "now": state.clock(),
+        "backed_up_at": kept.backed_up_at,
     }
     status = 422 if refused else 200 if refusal is None else status_of(refusal)
     return state.templates.TemplateResponse(request, "works/page.html", context, status_code=status)

@@ -139,7 +139,12 @@ _CALLS_FOR = (
     Field("brake", "Brake", options=YES_NO),
     Field("protectors", "Protectors", hint="Their kinds, with blanks between"),
 )
-_NAMED = (Field("name", "Name", hint="What it drives"), Field("area", "Area"))
+_NAMED = (Field("name", "Name", hint="What it drives", required=True), Field("area", "Area"))
+_MATTERS = (
+    ("routine", "Routine"),
+    ("critical", "Critical: tested twice as often as routine"),
+    ("easy-spare", "Easy to spare: tested half as often"),
+)
 
 
 def sections(kept: Details) -> list[Section]:
@@ -171,11 +176,37 @@ def sections(kept: Details) -> list[Section]:
     ]
 
 
+# Of a motor that has more than one speed, or a brake, asked with its plate.
+BUILD = (
+    Section("First speed", _under("motor.ratings.0", _RATING), "Of a motor with two: the one its plate begins with."),
+    Section("Second speed", _under("motor.ratings.1", _RATING)),
+    Section("Brake", _under("motor", [one for one in _BUILD if one.name.startswith("brake.")])),
+)
+
+
+def told(texts: Mapping[str, str]) -> dict[str, str]:
+    """Those fields in which something stands."""
+    return {name: text for name, text in texts.items() if text.strip()}
+
+
+def place_sections() -> list[Section]:
+    """Every section of a position's own form."""
+    matters = Field("position.criticality", "Criticality", options=_MATTERS)
+    return [
+        Section("Position", [*_under("position", _NAMED), matters]),
+        Section("Circuit", _under("position", _CIRCUIT)),
+        Section("Control", _under("position", _CONTROL)),
+        Section("Cable to the motor", _under("position.cable", _CABLE)),
+        Section("Overload", _under("position.overload", _OVERLOAD)),
+        Section("What the position calls for", _under("position.calls_for", _CALLS_FOR)),
+    ]
+
+
 _OTHER_SCHEMES = {
     LeadScheme.THREE: "Three, wye or delta not known",
     LeadScheme.THREE_WYE: "Three, wye inside",
     LeadScheme.THREE_DELTA: "Three, delta inside",
-    LeadScheme.UNKNOWN: "Not known",
+    LeadScheme.UNKNOWN: "Not known, or nine of which wye or delta isn't known",
 }
 _CLASSES = {"A": 105, "E": 120, "B": 130, "F": 155, "H": 180}
 
@@ -202,6 +233,10 @@ STAMPED = (
     Field("insulation_class", "Insulation class", options=_classes()),
     Field("built_year", "Built in"),
     Field("serial", "Serial number"),
+    Field("frame_size", "Frame size", hint="160M or 254T"),
+    Field("efficiency_percent", "Efficiency", "%", "91.4"),
+    Field("power_factor", "Power factor", hint="0.86"),
+    Field("bearings", "Bearings", hint="6309 C3, 6209 C3"),
 )
 WINDING = Section(
     "Winding",
