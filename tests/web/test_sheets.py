@@ -81,3 +81,12 @@ def test_a_sheet_of_whole_figures_opens_on_its_page(client):
     opened = client.get(page)
     assert opened.status_code == 200
     assert "Decimal sign" in opened.text
+
+
+def test_several_columns_are_told_at_once(client, draft):
+    said = {"name": ["R 1-2", "R 2-3", "R 3-1"], "holds": "leave_out"}
+    assert client.post(f"{draft}/column", data=said).status_code == 303
+    page = client.get(draft).text
+    assert page.count("nothing: leave it out") > 3
+    assert "<dt>Values understood</dt><dd>0</dd>" in page
+    assert client.post(f"{draft}/column", data={"holds": "leave_out"}).status_code == 422

@@ -2,7 +2,7 @@
 
 import json
 import re
-from datetime import UTC, date
+from datetime import UTC, date, timedelta
 
 import pytest
 from sqlalchemy import select
@@ -11,6 +11,7 @@ from grimcoil.core.choices import PhaseColour
 from grimcoil.core.people import Role
 from grimcoil.draw.joints import PHASE_COLOURS
 from grimcoil.service import motors
+from grimcoil.service.backups import back_up
 from grimcoil.service.jobs import Start, open_bench, start_job
 from grimcoil.service.verifying import verify
 from grimcoil.store.tables import EntryRow
@@ -222,3 +223,14 @@ def test_every_reading_of_the_works_goes_out_as_csv_and_json(client, store, cloc
     assert [line["motor"] for line in lines] == [line.split(",")[0] for line in whole[1:]]
     assert [line["text"] for line in lines] == [line.split(",")[4] for line in whole[1:]]
     assert "/readings.csv" in client.get("/works").text
+
+
+def test_the_age_of_the_last_backup_is_shown_to_who_keeps_the_data(sign_in, store, clock, client, app, tmp_path):
+    admin = sign_in(add_person(store, Role.ADMINISTRATOR, "B. Admin"))
+    client.post("/works/site", data={"works_name": "Beet works", "zone": "UTC", "criteria": "field-general"})
+    assert "No backup was" in admin.get("/works").text
+    engine = app.state.grimcoil.engine
+    back_up(engine, tmp_path / "one.tar", clock() - timedelta(days=9))
+    assert "9 days ago" in admin.get("/works").text
+    assert "Last backup" not in client.get("/works").text
+    assert verify(store).breaks == ()
