@@ -12,8 +12,3 @@ down_revision: str | None = ${repr(down_revision)}
 def upgrade() -> None:
     """Apply."""
     ${upgrades if upgrades else "pass"}
-
-
-def downgrade() -> None:
-    """Take back."""
-    ${downgrades if downgrades else "pass"}

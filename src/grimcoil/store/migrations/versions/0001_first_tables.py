@@ -193,22 +193,3 @@ def upgrade() -> None:
         sa.ForeignKeyConstraint(["winding_id"], ["winding.id"], name=op.f("fk_motor_state_winding_id")),
         sa.PrimaryKeyConstraint("motor_id", name=op.f("pk_motor_state")),
     )
-
-
-def downgrade() -> None:
-    """Take back."""
-
-    op.drop_table("motor_state")
-    op.drop_table("entry")
-    op.drop_index("ix_job_winding_id_tested_on", table_name="job")
-    op.drop_index("ix_job_state_started_at", table_name="job")
-    op.drop_index("ix_job_discharge_due_at", table_name="job")
-    op.drop_table("job")
-    op.drop_table("winding")
-    op.drop_index("ix_life_event_motor_id_on_day", table_name="life_event")
-    op.drop_table("life_event")
-    op.drop_table("motor")
-    op.drop_table("instrument_range")
-    op.drop_table("site")
-    op.drop_table("position")
-    op.drop_table("instrument")

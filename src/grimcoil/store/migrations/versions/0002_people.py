@@ -138,12 +138,3 @@ def upgrade() -> None:
                 f"BEFORE {verb} ON `{table}` FOR EACH ROW"
                 f" SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = '{table} is append-only'",
             )
-
-
-def downgrade() -> None:
-    """Take back."""
-
-    for table in ("trail", "signature", "wrong_try", "api_token", "sign_in", "device", "person"):
-        op.drop_table(table)
-    for table, column, nullable in WIDER:
-        op.alter_column(table, column, existing_type=sa.String(160), type_=sa.String(80), existing_nullable=nullable)

@@ -33,9 +33,3 @@ def upgrade() -> None:
         sa.PrimaryKeyConstraint("id", name=op.f("pk_photo")),
         sa.UniqueConstraint("token", name=op.f("uq_photo_token")),
     )
-
-
-def downgrade() -> None:
-    """Take back."""
-
-    op.drop_table("photo")

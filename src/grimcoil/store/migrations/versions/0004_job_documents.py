@@ -41,11 +41,3 @@ def upgrade() -> None:
     op.get_bind().execute(
         sa.text("UPDATE job SET plan = :plan WHERE plan IS NULL"), {"plan": ROUTINE_1.read_text("utf-8")}
     )
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_index("ix_signature_subject_key_seq", "signature")
-    for table, column in reversed(COLUMNS):
-        op.drop_column(table, column.name)
-    op.alter_column("signature", "job_id", existing_type=sa.Integer(), nullable=False)

@@ -1,7 +1,6 @@
 """A job says by what its insulation compares with others; a motor how it is mounted and enclosed"""
 
 import sqlalchemy as sa
-from alembic import op
 
 from grimcoil.store.migrations import again
 
@@ -20,9 +19,3 @@ def upgrade() -> None:
     """Apply."""
     for table, column in COLUMNS:
         again.add_column(table, column)
-
-
-def downgrade() -> None:
-    """Take back."""
-    for table, column in reversed(COLUMNS):
-        op.drop_column(table, column.name)

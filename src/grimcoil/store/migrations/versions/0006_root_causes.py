@@ -1,7 +1,6 @@
 """A job says what was the cause, and what is changed so that it doesn't come back"""
 
 import sqlalchemy as sa
-from alembic import op
 
 from grimcoil.store.migrations import again
 
@@ -18,9 +17,3 @@ def upgrade() -> None:
     """Apply."""
     for table, column in COLUMNS:
         again.add_column(table, column)
-
-
-def downgrade() -> None:
-    """Take back."""
-    for table, column in reversed(COLUMNS):
-        op.drop_column(table, column.name)

@@ -1,7 +1,6 @@
 """Lists are read from narrow rows with an index for every filter in every order; the last signed jobs have theirs"""
 
 import sqlalchemy as sa
-from alembic import op
 from sqlalchemy.dialects import mysql
 
 from grimcoil.store.migrations import again
@@ -67,11 +66,3 @@ def upgrade() -> None:
     )
     for name, columns in JOB_INDEXES:
         again.create_index(name, "job", columns)
-
-
-def downgrade() -> None:
-    """Take back."""
-    for name, _ in JOB_INDEXES:
-        op.drop_index(name, "job")
-    for table in ("search_tally", "search_key", "listing_tally", "listing"):
-        op.drop_table(table)

@@ -50,13 +50,3 @@ def upgrade() -> None:
     op.execute(
         "UPDATE job j JOIN motor m ON m.id = j.motor_id SET j.position_id = m.position_id WHERE j.position_id IS NULL"
     )
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_constraint("fk_job_position_id", "job", type_="foreignkey")
-    op.drop_index("ix_job_position_id_tested_on", "job")
-    op.drop_constraint("uq_life_event_token", "life_event", type_="unique")
-    for table, column in reversed(COLUMNS):
-        op.drop_column(table, column.name)
-    op.drop_table("stay")

@@ -29,11 +29,3 @@ def upgrade() -> None:
     )
     again.add_column("job", sa.Column("import_id", sa.Integer(), nullable=True))
     again.create_foreign_key("fk_job_import_id", "job", "sheet_import", ["import_id"])
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_constraint("fk_job_import_id", "job", type_="foreignkey")
-    op.drop_column("job", "import_id")
-    op.drop_table("sheet_import")
-    op.alter_column("motor", "rated_voltage_v", existing_type=sa.Numeric(12, 3), nullable=False)

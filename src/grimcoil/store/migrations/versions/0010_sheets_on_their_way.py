@@ -1,7 +1,6 @@
 """A sheet waits with its map while a person answers what it leaves open; a map that was used is remembered"""
 
 import sqlalchemy as sa
-from alembic import op
 from sqlalchemy.dialects import mysql
 
 from grimcoil.store.migrations import again
@@ -39,9 +38,3 @@ def upgrade() -> None:
         sa.Column("map", mysql.LONGTEXT(), nullable=False),
         sa.PrimaryKeyConstraint("headings", name="pk_sheet_map"),
     )
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_table("sheet_map")
-    op.drop_table("sheet_draft")

@@ -1,7 +1,6 @@
 """What was reckoned between rewinding and replacing is kept with the motor and its job"""
 
 import sqlalchemy as sa
-from alembic import op
 from sqlalchemy.dialects import mysql
 
 from grimcoil.store.migrations import again
@@ -27,8 +26,3 @@ def upgrade() -> None:
         sa.PrimaryKeyConstraint("id", name="pk_money"),
         sa.UniqueConstraint("token", name="uq_money_token"),
     )
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_table("money")

@@ -1,7 +1,6 @@
 """Dryings with what was done and read while they lasted"""
 
 import sqlalchemy as sa
-from alembic import op
 from sqlalchemy.dialects import mysql
 
 from grimcoil.store.migrations import again
@@ -63,9 +62,3 @@ def upgrade() -> None:
         sa.UniqueConstraint("drying_id", "seq", name="uq_drying_entry_drying_id_seq"),
         sa.UniqueConstraint("drying_id", "token", name="uq_drying_entry_drying_id_token"),
     )
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_table("drying_entry")
-    op.drop_table("drying")

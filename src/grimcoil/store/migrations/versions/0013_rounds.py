@@ -1,7 +1,6 @@
 """Rounds: each motor's tasks with their next day, and what was done, skipped or seen on them"""
 
 import sqlalchemy as sa
-from alembic import op
 from sqlalchemy.dialects import mysql
 
 from grimcoil.store.migrations import again
@@ -49,9 +48,3 @@ def upgrade() -> None:
         sa.UniqueConstraint("token", name="uq_round_entry_token"),
     )
     again.create_index("ix_round_entry_motor_id_task_at", "round_entry", ["motor_id", "task", "at"])
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_table("round_entry")
-    op.drop_table("round_task")

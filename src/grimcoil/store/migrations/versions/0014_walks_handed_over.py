@@ -1,7 +1,6 @@
 """A job keeps the walk it was handed over from, for the way back"""
 
 import sqlalchemy as sa
-from alembic import op
 from sqlalchemy.dialects import mysql
 
 from grimcoil.store.migrations import again
@@ -19,8 +18,3 @@ def upgrade() -> None:
         sa.ForeignKeyConstraint(["job_id"], ["job.id"], name="fk_job_walk_job_id"),
         sa.PrimaryKeyConstraint("job_id", name="pk_job_walk"),
     )
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_table("job_walk")

@@ -1,7 +1,6 @@
 """The works keep the colours of their three phases"""
 
 import sqlalchemy as sa
-from alembic import op
 
 from grimcoil.store.migrations import again
 
@@ -12,8 +11,3 @@ down_revision: str | None = "0014"
 def upgrade() -> None:
     """Apply."""
     again.add_column("site", sa.Column("phase_colours", sa.String(40), nullable=False, server_default=""))
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_column("site", "phase_colours")

@@ -1,7 +1,6 @@
 """A range of an instrument that has lamps instead of digits"""
 
 import sqlalchemy as sa
-from alembic import op
 
 from grimcoil.store.migrations import again
 
@@ -12,8 +11,3 @@ down_revision: str | None = "0015"
 def upgrade() -> None:
     """Apply."""
     again.add_column("instrument_range", sa.Column("lamps", sa.String(120), nullable=False, server_default=""))
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_column("instrument_range", "lamps")

@@ -1,7 +1,6 @@
 """The works' own criteria, and which version of them a job is judged by"""
 
 import sqlalchemy as sa
-from alembic import op
 from sqlalchemy.dialects import mysql
 
 from grimcoil.store.migrations import again
@@ -25,9 +24,3 @@ def upgrade() -> None:
         sa.UniqueConstraint("name", "version", name="uq_own_criteria_name_version"),
     )
     again.add_column("job", sa.Column("criteria_version", sa.Integer(), nullable=True))
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_column("job", "criteria_version")
-    op.drop_table("own_criteria")

@@ -26,13 +26,3 @@ def upgrade() -> None:
     again.create_index("ix_motor_plate", "motor", ["power_text", "rated_voltage_v", "speed_rpm"])
     for table in ("search_key", "search_tally", "listing_tally", "listing"):  # who starts next makes them anew
         op.execute(sa.table(table).delete())
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_index("ix_motor_plate", "motor")
-    for order in ORDERS:
-        op.drop_index(f"ix_listing_{order}", "listing")
-        op.drop_column("listing", order)
-    for name in ("r40_before_mohm", "r40_high_mohm", "rewinds", "built_year", "criticality"):
-        op.drop_column("listing", name)

@@ -1,7 +1,6 @@
 """Repairs under way, and what was promised of them"""
 
 import sqlalchemy as sa
-from alembic import op
 
 from grimcoil.store.migrations import again
 
@@ -23,9 +22,3 @@ def upgrade() -> None:
     )
     again.create_index("ix_repair_due", "repair", ["due"])
     again.add_column("life_event", sa.Column("promised", sa.JSON(none_as_null=True), nullable=True))
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_column("life_event", "promised")
-    op.drop_table("repair")

@@ -1,7 +1,6 @@
 """Side sheets kept with a motor"""
 
 import sqlalchemy as sa
-from alembic import op
 
 from grimcoil.store.migrations import again
 from grimcoil.store.tables import Utc
@@ -29,8 +28,3 @@ def upgrade() -> None:
         sa.UniqueConstraint("token", name="uq_side_sheet_token"),
     )
     again.create_index("ix_side_sheet_motor_id_at", "side_sheet", ["motor_id", "at"])
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_table("side_sheet")

@@ -1,7 +1,6 @@
 """Tasks of a round by running hours or season"""
 
 import sqlalchemy as sa
-from alembic import op
 
 from grimcoil.store.migrations import again
 
@@ -14,9 +13,3 @@ def upgrade() -> None:
     again.add_column("round_task", sa.Column("every_h", sa.Integer(), nullable=True))
     again.add_column("round_task", sa.Column("hours_a_month", sa.Integer(), nullable=True))
     again.add_column("round_task", sa.Column("season", sa.String(5), nullable=True))
-
-
-def downgrade() -> None:
-    """Take back."""
-    for name in ("season", "hours_a_month", "every_h"):
-        op.drop_column("round_task", name)

@@ -1,7 +1,6 @@
 """Views of the list of motors that a person keeps"""
 
 import sqlalchemy as sa
-from alembic import op
 
 from grimcoil.store.migrations import again
 
@@ -12,8 +11,3 @@ down_revision: str | None = "0021"
 def upgrade() -> None:
     """Apply."""
     again.add_column("person", sa.Column("views", sa.JSON(), nullable=True))
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_column("person", "views")

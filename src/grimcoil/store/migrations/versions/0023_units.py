@@ -16,10 +16,3 @@ def upgrade() -> None:
     # Keys of the order by area begin with the area's place in the walk; no works has said one yet. Done twice, the
     # second time finds nothing.
     op.execute("UPDATE listing SET by_area = CONCAT('999', by_area) WHERE by_area NOT LIKE '999%'")
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.execute("UPDATE listing SET by_area = SUBSTR(by_area, 4)")
-    op.drop_column("site", "areas")
-    op.drop_column("site", "units")

@@ -14,11 +14,3 @@ def upgrade() -> None:
     op.alter_column("photo", "job_id", existing_type=sa.Integer(), nullable=True)
     again.add_column("photo", sa.Column("motor_id", sa.Integer(), nullable=True))
     again.create_foreign_key("fk_photo_motor_id", "photo", "motor", ["motor_id"])
-
-
-def downgrade() -> None:
-    """Take back. Photos of plates have no place before this."""
-    op.execute("DELETE FROM photo WHERE job_id IS NULL")
-    op.drop_constraint("fk_photo_motor_id", "photo", type_="foreignkey")
-    op.drop_column("photo", "motor_id")
-    op.alter_column("photo", "job_id", existing_type=sa.Integer(), nullable=False)

@@ -29,10 +29,3 @@ def upgrade() -> None:
         "INSERT INTO round_tally (area, next_on, n) SELECT counted_area, counted_on, COUNT(*) FROM round_task"
         " WHERE counted_on IS NOT NULL GROUP BY counted_area, counted_on"
     )
-
-
-def downgrade() -> None:
-    """Take back."""
-    for name in ("counted_on", "counted_area"):
-        op.drop_column("round_task", name)
-    op.drop_table("round_tally")

@@ -1,7 +1,6 @@
 """Values of a sheet as they were understood, and the hash each test was filed with"""
 
 import sqlalchemy as sa
-from alembic import op
 from sqlalchemy.dialects import mysql
 
 from grimcoil.store.migrations import again
@@ -32,9 +31,3 @@ def upgrade() -> None:
     )
     again.create_index("ix_sheet_reading_motor_id_on_day", "sheet_reading", ["motor_id", "on_day"])
     again.add_column("job", sa.Column("filed_hash", sa.String(64), nullable=True))
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_column("job", "filed_hash")
-    op.drop_table("sheet_reading")

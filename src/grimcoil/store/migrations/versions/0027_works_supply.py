@@ -1,7 +1,6 @@
 """The supply of the works, for positions that have none of their own on record"""
 
 import sqlalchemy as sa
-from alembic import op
 
 from grimcoil.store.migrations import again
 
@@ -13,9 +12,3 @@ def upgrade() -> None:
     """Apply."""
     again.add_column("site", sa.Column("supply_system", sa.String(30), nullable=True))
     again.add_column("site", sa.Column("system_voltage_v", sa.Numeric(12, 3), nullable=True))
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_column("site", "system_voltage_v")
-    op.drop_column("site", "supply_system")

@@ -1,7 +1,6 @@
 """Whether what asks for action does so soon or now: lists have what is urgent first"""
 
 import sqlalchemy as sa
-from alembic import op
 
 from grimcoil.store.migrations import again
 
@@ -12,8 +11,3 @@ down_revision: str | None = "0027"
 def upgrade() -> None:
     """Apply."""
     again.add_column("motor_state", sa.Column("soon", sa.Boolean(), server_default=sa.text("0"), nullable=False))
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_column("motor_state", "soon")

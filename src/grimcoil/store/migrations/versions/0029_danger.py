@@ -19,9 +19,3 @@ def upgrade() -> None:
         "UPDATE job SET danger = 'shorted', danger_since = discharge_due_at, danger_words = 'shorted to frame'"
         " WHERE discharge_due_at IS NOT NULL AND state = 'open'"
     )
-
-
-def downgrade() -> None:
-    """Take back."""
-    for name in ("danger_words", "danger_since", "danger"):
-        op.drop_column("job", name)

@@ -17,9 +17,3 @@ def upgrade() -> None:
         " ON firsts.first = job.id SET job.open_of = job.motor_id WHERE job.open_of IS NULL"
     )
     op.create_index("uq_job_open_of", "job", ["open_of"], unique=True, if_not_exists=True)
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_index("uq_job_open_of", table_name="job")
-    op.drop_column("job", "open_of")

@@ -18,8 +18,3 @@ def upgrade() -> None:
         sa.Index("ix_sent_form_at", "at"),
         if_not_exists=True,
     )
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_table("sent_form")

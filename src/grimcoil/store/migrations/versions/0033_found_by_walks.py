@@ -1,7 +1,6 @@
 """What a fault walk found, by name: the next walk at the place begins with it"""
 
 import sqlalchemy as sa
-from alembic import op
 
 from grimcoil.store.migrations import again
 
@@ -12,8 +11,3 @@ down_revision: str | None = "0032"
 def upgrade() -> None:
     """Apply."""
     again.add_column("life_event", sa.Column("found", sa.JSON(none_as_null=True), nullable=True))
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_column("life_event", "found")

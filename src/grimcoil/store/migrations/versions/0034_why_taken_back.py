@@ -1,7 +1,6 @@
 """Why somebody else's entry of a round was taken back"""
 
 import sqlalchemy as sa
-from alembic import op
 
 from grimcoil.store.migrations import again
 
@@ -12,8 +11,3 @@ down_revision: str | None = "0033"
 def upgrade() -> None:
     """Apply."""
     again.add_column("round_entry", sa.Column("taken_back_why", sa.String(200), nullable=True))
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_column("round_entry", "taken_back_why")

@@ -22,11 +22,3 @@ def upgrade() -> None:
     again.add_column("trail", sa.Column("n", sa.Integer(), nullable=True))
     again.add_column("trail", sa.Column("digest", sa.String(64), nullable=True))
     again.create_unique("uq_trail_lane_n", "trail", ["lane", "n"])
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_index("uq_trail_lane_n", "trail")
-    for column in ("digest", "n", "lane"):
-        op.drop_column("trail", column)
-    op.drop_table("trail_head")

@@ -1,7 +1,6 @@
 """Motors that were registered by mistake"""
 
 import sqlalchemy as sa
-from alembic import op
 
 from grimcoil.store.migrations import again
 from grimcoil.store.tables import Utc
@@ -17,10 +16,3 @@ def upgrade() -> None:
     for name, kind in COLUMNS:
         again.add_column("motor", sa.Column(name, kind, nullable=True))
     again.create_index("ix_motor_withdrawn_tag", "motor", ["withdrawn_tag"])
-
-
-def downgrade() -> None:
-    """Take back."""
-    op.drop_index("ix_motor_withdrawn_tag", "motor")
-    for name, _ in COLUMNS:
-        op.drop_column("motor", name)

@@ -26,9 +26,3 @@ def upgrade() -> None:
         again.add_column(table, sa.Column(name, kind, nullable=True))
     for table in ("search_key", "search_tally", "listing_tally", "listing"):  # who starts next makes them anew
         op.execute(sa.table(table).delete())
-
-
-def downgrade() -> None:
-    """Take back."""
-    for table, name, _ in COLUMNS:
-        op.drop_column(table, name)
