@@ -17,6 +17,7 @@ from grimcoil.exchange.sheets.understand import understand
 from grimcoil.exchange.workbooks import REGISTER, as_csv, as_xlsx, register_row
 from grimcoil.service.importing import Source, register_of, take_in, undo
 from grimcoil.service.motors import motor_view
+from grimcoil.service.places import listed
 from grimcoil.service.today import every_motor
 from grimcoil.service.verifying import verify
 
@@ -130,3 +131,33 @@ def test_one_field_with_two_values_is_asked_and_an_unknown_field_refused(store, 
     assert set(FIELDS) == {name for name in get_args(As) if "." in name}
     with pytest.raises(RecordRefusal, match=r"columns\.X\.as"):
         read_map(json.dumps({"format": "grimcoil-map/1", "columns": {"X": {"as": "plate.colour"}}}))
+
+
+PLACES = "Position;Area;Criticality;Volts\nLime kiln fan;Kiln;critical;\nAsh belt;Boiler;;400\nBeet-wash;Yard;;\n"
+
+
+def test_a_list_of_positions_alone_comes_in_and_is_asked_like_values(store, electrician, clock, motor):
+    """One that stands by another spelling is that one; new ones are made; a differing field is asked."""
+    columns = {
+        "Position": {"as": "position.name"}, "Area": {"as": "position.area"},
+        "Criticality": {"as": "position.criticality"}, "Volts": {"as": "position.system_voltage_v"},
+    }  # fmt: skip
+    proposed = propose(read_book(PLACES.encode(), "places.csv"), TODAY)
+    assert [proposed["columns"][name]["as"] for name in ("Position", "Area", "Criticality")] == [
+        "position.name", "position.area", "position.criticality",
+    ]  # fmt: skip
+    given = read_map(json.dumps({"format": "grimcoil-map/1", "columns": columns}))
+    done = understand(read_book(PLACES.encode(), "places.csv"), given, TODAY, register_of(store))
+    assert (done.new_motors, done.refused) == ([], [])
+    assert {one["cell"]: one["choices"] for one in done.asked} == {"B4": ["stored", "file"]}
+    number = take_in(store, electrician, Source("places.csv", PLACES.encode()), done, clock())
+    rows = {one.name: one for one in listed(store).rows}
+    assert (rows["Lime kiln fan"].area, rows["Lime kiln fan"].criticality) == ("Kiln", "critical")
+    assert rows["Ash belt"].system_voltage_v == Decimal(400)
+    assert "Beet-wash" not in rows
+    again = understand(read_book(PLACES.encode(), "places.csv"), given, TODAY, register_of(store))
+    assert again.plates == []
+    assert verify(store).breaks == ()
+    stays = {one["tag"] for one in undo(store, electrician, number, clock()).document()["stays"]}
+    assert {"Lime kiln fan", "Ash belt"} <= stays
+    assert verify(store).breaks == ()

@@ -53,9 +53,11 @@ def hash_tests(session: Session, job_ids: Sequence[int]) -> None:
 
 
 def link_import(
-    session: Session, actor: Actor, made: SheetImport, now: datetime, beside: Mapping[str, Sequence[int]]
+    session: Session, actor: Actor, made: SheetImport, now: datetime, beside: Mapping[str, Sequence[int | str]]
 ) -> None:  # fmt: skip
-    """The link of a sheet that came in. beside: tests of before that it put other values into, motors that it made."""
+    """The link of a sheet that came in. beside: tests of before that it put other values into, motors that it made or
+    whose plates it filled in, positions by name.
+    """
     count, readings = readings_hash(session, made.id)
     tests = rows.filed(session, made.id)
     body = {

@@ -32,7 +32,7 @@ from grimcoil.service.filed_sheets import hash_tests, link_import, link_of, link
 from grimcoil.service.job_files import Filing, bring_up_to_date_with, judged_job, refile, stays_of
 from grimcoil.service.motor_states import state_after
 from grimcoil.service.motors import register_tags
-from grimcoil.service.plate_lists import plates_on_record, put_plates
+from grimcoil.service.plate_lists import plates_on_record, positions_on_record, put_plates, put_positions
 from grimcoil.service.registered import with_winding
 from grimcoil.service.signatures import Grounds, add_link
 from grimcoil.service.subjects import motor_file
@@ -89,7 +89,11 @@ def register_of(store: Store) -> Register:
         with store() as session:
             return plates_on_record(session, known)
 
-    return Register(tags, stored_of, plates_of)
+    def positions_of(names: Collection[str]) -> Plates:
+        with store() as session:
+            return positions_on_record(session, sorted(names))
+
+    return Register(tags, stored_of, plates_of, positions_of)
 
 
 def _stored(tag: str, record: Document) -> Iterator[tuple[Same, Understood]]:
@@ -167,8 +171,9 @@ def put_in(session: Session, actor: Actor, source: Source, done: Import, now: da
         for job, *_ in judged:
             session.expunge(job)
     amended = _replaced(session, actor, source, done.taken, known, now)
-    filled = put_plates(session, actor, done.plates, now)
-    link_import(session, actor, made, now, {"amended": amended, "motors": came, "filled": filled})
+    filled = put_plates(session, actor, [one for one in done.plates if not one.alone], now)
+    placed = put_positions(session, actor, [one for one in done.plates if one.alone], now)
+    link_import(session, actor, made, now, {"amended": amended, "motors": came, "filled": filled, "placed": placed})
     trail.write(
         session, actor, "sheet imported", now, detail=f"{source.name}, {done.count} values{amended_words(amended)}"
     )
@@ -365,6 +370,7 @@ def undo(store: Store, actor: Actor, import_id: int, now: datetime) -> Undone:
         stays += [
             (motor.tag, "the sheet filled in its plate") for motor in filled if motor.id not in link.get("motors", ())
         ]
+        stays += [(name, "the sheet filled in this position") for name in link.get("placed", ())]
         made.undone_at, made.undone_by = now, actor.who
         told = f"{made.file_name}, {len(tests)} jobs" + (f", {len(gone)} motors" if gone else "")
         trail.write(session, actor, "import undone", now, detail=told)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from datetime import datetime
 from decimal import Decimal
 
@@ -12,11 +12,12 @@ from grimcoil.core.people import Actor
 from grimcoil.core.plate_fields import FIELDS, PLATE, POSITION
 from grimcoil.exchange.sheets.layout import tag_key
 from grimcoil.exchange.sheets.taken import PlateCell, Plates
+from grimcoil.service.motor_states import restate
 from grimcoil.service.plates import ON_MOTOR, ON_WINDING, plate_texts
 from grimcoil.service.register import note_changes
 from grimcoil.service.registered import with_winding
+from grimcoil.store import lives, trail
 from grimcoil.store import motors as motor_rows
-from grimcoil.store import trail
 from grimcoil.store.tables import Base, Motor, Position, Stay, WindingRow
 
 _NUMBERS = frozenset(one.form for one in FIELDS.values() if one.unit) | {"service_factor", "power_factor"}
@@ -37,14 +38,56 @@ def plates_on_record(session: Session, tags: Collection[str]) -> Plates:
                 out[tag_key(tag), name] = text
         place = motor.position
         if place is not None:
-            out[tag_key(tag), f"{POSITION}name"] = place.name
-            told = {name: getattr(place, name) for name in _PLACE}
-            told["criticality"] = None if place.criticality == "routine" else place.criticality
-            for name, value in told.items():
-                if value:
-                    plain = f"{value.normalize():f}" if isinstance(value, Decimal) else str(value)
-                    out[tag_key(tag), f"{POSITION}{name}"] = plain
+            out |= {(tag_key(tag), field): text for field, text in _told_of(place)}
     return out
+
+
+def positions_on_record(session: Session, names: Collection[str]) -> Plates:
+    """By position and field, what is on record of positions that a list is about."""
+    out: dict[tuple[str, str], str] = {}
+    for name in names:
+        place = motor_rows.position_named(session, name)
+        if place is not None:
+            out |= {(f"\n{name.casefold()}", field): text for field, text in _told_of(place)}
+    return out
+
+
+def _told_of(place: Position) -> Iterator[tuple[str, str]]:
+    yield f"{POSITION}name", place.name
+    told = {name: getattr(place, name) for name in _PLACE}
+    told["criticality"] = None if place.criticality == "routine" else place.criticality
+    for name, value in told.items():
+        if value:
+            yield f"{POSITION}{name}", f"{value.normalize():f}" if isinstance(value, Decimal) else str(value)
+
+
+def put_positions(session: Session, actor: Actor, cells: Sequence[PlateCell], now: datetime) -> list[str]:
+    """Fields of a list of positions onto the register, new ones made; returns their names. Each change is in the chain,
+    and what stands there is due by what its place is now.
+    """
+    by_name: dict[str, dict[str, str]] = {}
+    for one in cells:
+        by_name.setdefault(one.tag, {})[one.field.removeprefix(POSITION)] = one.value
+    out = []
+    for name, fields in by_name.items():
+        place = motor_rows.position_named(session, name)
+        if place is None:
+            place = Position(name=name, area="")
+            session.add(place)
+        _say(place, fields)
+        note_changes(session, actor, now, place)
+        for motor in lives.standing_at(session, place.id):
+            restate(session, motor.id, now)
+        told = ", ".join(f"{FIELDS[POSITION + field].words} {text}" for field, text in fields.items())
+        trail.write(session, actor, "position filled in", now, detail=told)
+        out.append(place.name)
+    return out
+
+
+def _say(place: Position, fields: Mapping[str, str]) -> None:
+    for field in _PLACE:
+        if field in fields:
+            setattr(place, field, Decimal(fields[field]) if field == "system_voltage_v" else fields[field])
 
 
 def put_plates(session: Session, actor: Actor, cells: Sequence[PlateCell], now: datetime) -> list[int]:
@@ -90,9 +133,7 @@ def _placed(
             session.add(place)
     if place is None:
         return []
-    for field in _PLACE:
-        if field in fields:
-            setattr(place, field, Decimal(fields[field]) if field == "system_voltage_v" else fields[field])
+    _say(place, fields)
     note_changes(session, actor, now, place)
     if motor.position_id is not None:
         return []

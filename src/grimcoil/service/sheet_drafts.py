@@ -143,7 +143,7 @@ def without_rows(done: Import, left: Collection[str]) -> Import:
         return done
     taken = [one for one in done.taken if row_key(one.place.sheet, one.place.row) not in left]
     plates = [one for one in done.plates if row_key(one.place.sheet, one.place.row) not in left]
-    keep = {one.tag for one in taken} | {one.tag for one in plates}
+    keep = {one.tag for one in taken} | {one.tag for one in plates if not one.alone}
 
     def others(told: list[Document]) -> list[Document]:
         return [one for one in told if row_key(one["sheet"], one["row"]) not in left]

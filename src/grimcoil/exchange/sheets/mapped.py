@@ -33,6 +33,10 @@ class MappedTab:
         where = address(number, column)
         return Place(self.tab.name, number, where, self.names[column], number in self.tab.hidden)
 
+    def of_positions(self, number: int) -> str:
+        """The position that a row of a list of positions is about; nothing where a motor is named in some way."""
+        return "" if self.column_of("tag") is not None or self.tab_tag() else self.text_of(number, "position.name")
+
     def text_of(self, number: int, kind: str) -> str:
         """What a row says in the column of a kind; nothing where there is none."""
         column = self.column_of(kind)

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from datetime import date
 from typing import Any
 
-from grimcoil.core.plate_fields import FIELDS
+from grimcoil.core.plate_fields import FIELDS, PLATE, POSITION
 from grimcoil.core.tags import is_tag
 from grimcoil.exchange.sheets.days import read_day, slashed_ways
 from grimcoil.exchange.sheets.grid import Book, Tab, address, rows_of
@@ -289,6 +289,9 @@ def _whose(
     """The motor where no column holds it: a cell above the headings, the tab's name, or columns named after motors."""
     if any(made.get("as") == "tag" for made in columns.values()):
         return
+    held = {str(made.get("as")) for made in columns.values()}
+    if f"{POSITION}name" in held and not any(one in READINGS or one.startswith(PLATE) for one in held):
+        return  # a list of positions is about no motor
     for number, cells in rows_of(first):
         if number >= min(headings, default=1):
             break

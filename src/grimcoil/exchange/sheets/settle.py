@@ -61,7 +61,7 @@ def settle(
             out.ask(one.place, one.tag, one.on, one.text, *by_cell[key])
     _settle_plates(plates, out, known, answered)
     registered = {tag_key(tag) for tag in known.tags}
-    told = dict.fromkeys([*(one.tag for one in out.taken), *(one.tag for one in out.plates)])
+    told = dict.fromkeys([*(one.tag for one in out.taken), *(one.tag for one in out.plates if not one.alone)])
     out.new_motors = [tag for tag in told if tag_key(tag) not in registered]
 
 
@@ -69,11 +69,12 @@ def _settle_plates(plates: Sequence[PlateCell], out: Import, known: Register, an
     """A field that is stored otherwise, or that the file tells twice, is asked; the same is there already."""
     values: dict[tuple[str, str], set[str]] = defaultdict(set)
     for one in plates:
-        values[tag_key(one.tag), one.field].add(one.value)
-    stored = known.plates_of({one.tag for one in plates}) if plates else {}
+        values[one.about, one.field].add(one.value)
+    stored = dict(known.plates_of({one.tag for one in plates if not one.alone})) if plates else {}
+    stored |= known.positions_of({one.tag for one in plates if one.alone}) if plates else {}
     first: dict[tuple[str, str], PlateCell] = {}
     for one in plates:
-        key = tag_key(one.tag), one.field
+        key = one.about, one.field
         if one.field.startswith(POSITION) and not {(key[0], PLACE)} & (values.keys() | stored.keys()):
             told = {"found": one.text, "accepted": "the name of its position with it"}
             out.refused.append(one.place.document() | told)
@@ -84,7 +85,7 @@ def _settle_plates(plates: Sequence[PlateCell], out: Import, known: Register, an
             out.ask(
                 one.place, one.tag, None, one.text, f"{_named(one.field)} with two values: which is right?", choices
             )
-        elif _alike(standing, one.value) or (standing and against == STORED):
+        elif _alike(standing, one.value) or (standing and (against == STORED or (one.alone and one.field == PLACE))):
             _plate_double(one, "stored", out)
         elif standing and one.field == PLACE:
             question = f"it stands at {standing}: move it on its life's page"

@@ -85,20 +85,29 @@ def points(one: Part) -> dict[str, Any]:
 
 @dataclass(frozen=True, slots=True)
 class PlateCell:
-    """One field of a motor's plate or place that goes in; value: in its home unit, as a form would take it."""
+    """One field of a motor's plate or place that goes in; value: in its home unit, as a form would take it. alone: of a
+    list of positions, whose name stands for the motor's tag.
+    """
 
     place: Place
     tag: str
     field: str
     text: str
     value: str
+    alone: bool = False
+
+    @property
+    def about(self) -> str:
+        """Which motor, or which position of a list of them: no tag has a line's end."""
+        return f"\n{self.tag.casefold()}" if self.alone else tag_key(self.tag)
 
     def document(self) -> dict[str, Any]:
         """As the answer tells it."""
         unit = FIELDS[self.field].unit
         value: float | str = float(self.value) if unit else self.value
         read = {"value": value, "bound": "exact", "unit": unit or None, "words": f"{self.value} {unit}".strip()}
-        told = {"tag": self.tag, "date": None, "field": self.field, "text": self.text, "read_as": read}
+        whose = {"tag": None, "position": self.tag} if self.alone else {"tag": self.tag}
+        told = whose | {"date": None, "field": self.field, "text": self.text, "read_as": read}
         return self.place.document() | told | ({"hidden": True} if self.place.hidden else {})
 
 
@@ -183,9 +192,10 @@ def no_plates(_: Collection[str]) -> Plates:
 @dataclass(frozen=True, slots=True)
 class Register:
     """What is known already: tags, and what is stored of those among them that a file is about; plates by motor and
-    field, without what is empty.
+    field, without what is empty; positions of a list by what it is about and field.
     """
 
     tags: Sequence[str] = ()
     stored_of: Callable[[Collection[str]], Stored] = nothing_stored
     plates_of: Callable[[Collection[str]], Plates] = no_plates
+    positions_of: Callable[[Collection[str]], Plates] = no_plates

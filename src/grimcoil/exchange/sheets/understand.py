@@ -11,7 +11,7 @@ from typing import Any
 from grimcoil.core.amount import Amount
 from grimcoil.core.errors import RecordRefusal, UnclearReading
 from grimcoil.core.lines import hides, shown_as_such
-from grimcoil.core.plate_fields import FIELDS, read_fields
+from grimcoil.core.plate_fields import FIELDS, POSITION, read_fields
 from grimcoil.core.plate_text import figures
 from grimcoil.core.tags import checked_tag, looks_like, without_accents
 from grimcoil.exchange.sheets.days import ACCEPTED, Day, read_day
@@ -128,7 +128,7 @@ class _Reader:
         if above:  # a title, or what the page says of itself
             return self._leave(sheet, number, "remark", said) if readings or plates else None
         if not readings and plates:
-            self._plate_row(sheet, number, plates, self._tag(sheet, number, True))
+            self._plate_row(sheet, number, plates, self._tag(sheet, number, True), sheet.of_positions(number))
             return None
         if not readings and not (extras and sheet.names_motor(number) and sheet.names_day(number)):
             return self._leave(sheet, number, "remark", said)
@@ -144,9 +144,13 @@ class _Reader:
         self._plate_row(sheet, number, plates, tag)
         return None
 
-    def _plate_row(self, sheet: MappedTab, number: int, columns: Sequence[int], tag: str | None) -> None:
-        """What a row says of its motor's plate and place; it waits where the motor is asked."""
-        for column in columns if tag is not None else ():
+    def _plate_row(
+        self, sheet: MappedTab, number: int, columns: Sequence[int], tag: str | None, position: str = ""
+    ) -> None:
+        """What a row says of its motor's plate and place, or in a list of positions of one; it waits where the motor is
+        asked.
+        """
+        for column in columns if tag is not None or position else ():
             place, cell = sheet.place(number, column), sheet.tab.cell(number, column)
             answer = self._answered(place)
             if answer in (STORED, FILE, BOTH):
@@ -159,9 +163,12 @@ class _Reader:
             if cell.broken:
                 self._refuse(place, text, "a value: a formula without a stored one, or an error, is none")
                 continue
+            if tag is None and not (sheet.mapped[column].as_ or "").startswith(POSITION):
+                self._refuse(place, text, "the motor whose plate it is")
+                continue
             try:
                 for name, value in read_fields(sheet.mapped[column].as_ or "", text, self.today.year).items():
-                    self.plates.append(PlateCell(place, str(tag), name, text, value))
+                    self.plates.append(PlateCell(place, tag or position, name, text, value, alone=tag is None))
             except UnclearReading as unclear:
                 self._ask(place, tag, None, text, unclear.accepted, (*unclear.choices, LEAVE_OUT))
             except RecordRefusal as refusal:
