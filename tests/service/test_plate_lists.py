@@ -133,7 +133,7 @@ def test_one_field_with_two_values_is_asked_and_an_unknown_field_refused(store, 
         read_map(json.dumps({"format": "grimcoil-map/1", "columns": {"X": {"as": "plate.colour"}}}))
 
 
-PLACES = "Position;Area;Criticality;Volts\nLime kiln fan;Kiln;critical;\nAsh belt;Boiler;;400\nBeet-wash;Yard;;\n"
+PLACES = "Position;Area;Criticality;Volts\nLime kiln fan;Kiln;critical;\nAsh belt;Boiler;;400\nBeet-wash;Hall 2;;\n"
 
 
 def test_a_list_of_positions_alone_comes_in_and_is_asked_like_values(store, electrician, clock, motor):
