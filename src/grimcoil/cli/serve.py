@@ -25,6 +25,7 @@ def run(arguments: argparse.Namespace) -> int:
     from pydantic import ValidationError
     from sqlalchemy.exc import SQLAlchemyError
 
+    from grimcoil.core.errors import Refusal
     from grimcoil.service.health import migrate
     from grimcoil.settings import Settings
 
@@ -37,6 +38,9 @@ def run(arguments: argparse.Namespace) -> int:
     if not arguments.no_migrate:
         try:
             migrate(settings.database_url.get_secret_value())
+        except Refusal as refusal:
+            print(f"grimcoil: {refusal.sentence()}", file=sys.stderr)
+            return 2
         except SQLAlchemyError as error:
             print(f"grimcoil: the database can't be used: {getattr(error, 'orig', error)}", file=sys.stderr)
             return 2
