@@ -104,7 +104,7 @@ def test_a_serial_or_a_tag_written_anyhow_is_its_motor(big):
         box.fill(typed)
         expect(big.locator(".found a").first).to_contain_text("SH-14567")
     box.press("Enter")
-    big.wait_for_url("**/motors/SH-14567")
+    big.wait_for_url("**/motors/SH-14567?near=*")
 
 
 def test_the_list_is_a_page_of_markup_however_many_there_are(big):

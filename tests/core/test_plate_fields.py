@@ -28,7 +28,7 @@ def test_a_cell_is_read_by_its_field(name, text, value):
 def test_nine_leads_are_asked_and_a_voltage_alone_is_one_field():
     with pytest.raises(UnclearReading) as asked:
         read_fields("plate.lead_scheme", "9", 2026)
-    assert asked.value.choices == ("nine-lead-wye", "nine-lead-delta")
+    assert asked.value.choices == ("nine-lead-wye", "nine-lead-delta", "unknown")
     assert read_fields("plate.full_load_current_a", "19,6/9,8", 2026) == {
         "plate.full_load_current_a": "19.6", "plate.full_load_current_2_a": "9.8",
     }  # fmt: skip

@@ -258,7 +258,7 @@ def row_of(facts: Facts, order: Mapping[str, int]) -> dict[str, Any]:
     shown = f.verdict or "unproven"
     day = (due or _FIRST_DAY).isoformat()
     matters = MATTERS.get(f.criticality or "", 1)
-    urgent = f"{RANKS[shown]}{matters}{SOON if f.soon and shown == 'act' else ''}{day}"
+    rank, urgent = RANKS[shown], f"{SOON if f.soon and shown == 'act' else ''}{day}"
     last = plain(f.tag)[:60]
     figure = "~" if r40 is None else f"{r40:018.6f}"
     volts = (f"{float(v):g}" for v in (f.volts, f.volts_2) if v)
@@ -273,7 +273,7 @@ def row_of(facts: Facts, order: Mapping[str, int]) -> dict[str, Any]:
         "due_month": due.isoformat()[:7] if due else "",
         "r40_mohm": r40,
         "by_area": f"{_place(order.get(area))}{plain(area)[:120] or '~'}\t{last}",
-        "by_worst": f"{urgent}\t{last}",
+        "by_worst": f"{rank}{matters}{urgent}\t{last}",
         "by_due": f"{day}\t{last}",
         "by_insulation": f"{figure}\t{last}",
         "criticality": f.criticality or "",
@@ -281,7 +281,7 @@ def row_of(facts: Facts, order: Mapping[str, int]) -> dict[str, Any]:
         "rewinds": max(0, f.windings - 1),
         "r40_high_mohm": f.r40_high,
         "r40_before_mohm": f.r40_before,
-        "by_matter": f"{urgent}\t{last}" if shown in BAD else NONE,
+        "by_matter": f"{matters}{rank}{urgent}\t{last}" if shown in BAD else NONE,
         "by_fall": _fall_key(f.r40_before, f.r40_high, last),
         "by_age": f"{f.built_year}\t{last}" if f.built_year else NONE,
         "by_rewinds": f"{99 - min(99, f.windings - 1):02d}\t{last}" if f.windings > 1 else NONE,
