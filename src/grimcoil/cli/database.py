@@ -13,6 +13,7 @@ def with_engine(work: Callable[[Any], str], name: str = "") -> int:
     """Do the work, print what it says; 2 with a line where it is refused or the database is away. name: of the file."""
     from sqlalchemy.exc import SQLAlchemyError
 
+    from grimcoil.service.again import again
     from grimcoil.service.stores import make_engine
     from grimcoil.settings import Settings
 
@@ -22,7 +23,7 @@ def with_engine(work: Callable[[Any], str], name: str = "") -> int:
         return fail("", RecordRefusal("GRIMCOIL_DATABASE_URL", "", "the address of the database", example))
     engine = make_engine(settings.database_url.get_secret_value())
     try:
-        if said := work(engine):
+        if said := again(lambda: work(engine)):
             print(said)
     except Refusal as refusal:
         return fail(name, refusal)

@@ -21,6 +21,7 @@ from grimcoil.core.people import Action, Actor
 from grimcoil.exchange.criteria import LIMIT_NAMES, read_criteria, to_document
 from grimcoil.exchange.jobs import read_job
 from grimcoil.exchange.subjects import read_subject
+from grimcoil.service.again import stands_in
 from grimcoil.service.register import note_changes
 from grimcoil.store import criteria as rows
 from grimcoil.store import motors as motor_rows
@@ -214,7 +215,9 @@ def keep_criteria(store: Store, actor: Actor, texts: Mapping[str, str], now: dat
             limit = getattr(made, draft.limit)
             told = f"{made.name}, version {made.version}: {draft.limit} {limit.value:g} {limit.unit}"
             trail.write(session, actor, "criteria kept", now, detail=told)
-    except IntegrityError:
+    except IntegrityError as error:
+        if not stands_in(error, "own_criteria"):
+            raise
         raise FormRefused({"name": f"{made.name} was kept just now: look at it again."}) from None
     return made
 

@@ -14,6 +14,7 @@ from grimcoil.core.errors import FormRefused, RecordRefusal, Refusal, Unknown
 from grimcoil.core.fields import CURRENT, INSULATION, LOW_OHM, VOLTAGE, WINDING, Field
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.readings import parse_reading
+from grimcoil.service.again import stands_in
 from grimcoil.service.register import note_changes
 from grimcoil.store import instruments as rows
 from grimcoil.store import trail
@@ -72,7 +73,9 @@ def add_range(store: Store, actor: Actor, texts: Mapping[str, str], now: datetim
             session.add(made)
             note_changes(session, actor, now, made)
             trail.write(session, actor, "instrument kept", now, detail=f"{name}: {FUNCTIONS[made.function][0]}")
-    except IntegrityError:  # somebody added the same name meanwhile
+    except IntegrityError as error:  # somebody added the same name meanwhile
+        if not stands_in(error, "instrument"):
+            raise
         raise FormRefused({"name": f"{name} was added just now: send it again."}) from None
     return name
 

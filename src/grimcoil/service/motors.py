@@ -30,6 +30,7 @@ from grimcoil.core.position import check_position
 from grimcoil.core.tags import checked_tag
 from grimcoil.draw.trend import TestDot
 from grimcoil.exchange.motors import winding_of
+from grimcoil.service.again import stands_in
 from grimcoil.service.completing import awaits_plate, complete
 from grimcoil.service.criteria import criteria_named
 from grimcoil.service.details import put_build
@@ -170,7 +171,9 @@ def register_motor(store: Store, actor: Actor, checked: Checked, build: Mapping[
             if build:
                 put_build(session, actor, checked.motor.tag, build, checked.motor.created_at)
             return checked.motor.tag
-    except IntegrityError:
+    except IntegrityError as error:
+        if not stands_in(error, "motor"):
+            raise
         raise FormRefused({"tag": f"{checked.motor.tag} is on the register already."}) from None
 
 

@@ -22,6 +22,7 @@ from grimcoil.core.people import (
     check_role,
     plain_login,
 )
+from grimcoil.service.again import stands_in
 from grimcoil.service.register import note_changes
 from grimcoil.service.secrets import check_password, digest, hashed, new_token
 from grimcoil.service.signing_in import actor_of
@@ -62,7 +63,9 @@ def add_person(store: Store, actor: Actor, new: NewPerson, now: datetime) -> str
             session.add(person)
             note_changes(session, actor, now, person)
             trail.write(session, actor, "person added", now, detail=f"{name} ({login}), {role.value}")
-    except IntegrityError:
+    except IntegrityError as error:
+        if not stands_in(error, "person"):
+            raise
         raise RecordRefusal("sign-in name", login, "one that nobody has or had, and a name likewise") from None
     return login
 
@@ -204,7 +207,9 @@ def enrol_device(store: Store, actor: Actor, name: str, now: datetime) -> str:
             session.add(device)
             session.flush()
             trail.write(session, actor, "device enrolled", now, detail=device.name)
-    except IntegrityError:
+    except IntegrityError as error:
+        if not stands_in(error, "device"):
+            raise
         raise RecordRefusal("device", name[:40], "a name that no device has or had") from None
     return token
 

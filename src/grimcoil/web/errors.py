@@ -10,13 +10,14 @@ from uuid import uuid4
 import structlog
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
-from sqlalchemy.exc import InterfaceError, OperationalError
+from sqlalchemy.exc import IntegrityError, InterfaceError, OperationalError
 from sqlalchemy.exc import TimeoutError as NoneToLend
 from starlette.datastructures import UploadFile
 from starlette.exceptions import HTTPException
 from starlette.responses import JSONResponse, PlainTextResponse, RedirectResponse, Response
 
 from grimcoil.core.errors import AlreadyKept, Forbidden, GateClosed, Refusal, Unknown
+from grimcoil.service.again import is_conflict, number_of
 from grimcoil.service.sent import KeyReused
 from grimcoil.web.logs import path_of, request_id
 from grimcoil.web.security import HEADERS
@@ -52,6 +53,7 @@ def install(app: FastAPI) -> None:
         (NoToken, no_token),
         (OperationalError, away),
         (InterfaceError, away),
+        (IntegrityError, contested),
         (NoneToLend, away),
         (Exception, broken),
     ):
@@ -168,11 +170,13 @@ async def no_token(_request: Request, _error: Exception) -> Response:
 
 def _why_away(error: Exception) -> tuple[str, str]:
     """A title, and what is wrong with the database as far as it says itself."""
-    number = next(iter(getattr(getattr(error, "orig", None), "args", ())), 0)
+    number = number_of(error)
     if number in FULL:
         return "Disk full", "The database's disk is full: whoever keeps this server has to make room."
     if number in TOO_MANY or isinstance(error, NoneToLend):
         return "Busy", "Too many ask the database at once."
+    if is_conflict(error):
+        return "Busy", "Somebody changed the same just now, and again when it was tried again."
     return "Database away", "The database doesn't answer."
 
 
@@ -191,6 +195,11 @@ async def away(request: Request, error: Exception) -> Response:
         answer = _answer(request, 503, title, f"{words} What you sent was not kept yet: send it again.", held)
     answer.headers["retry-after"] = str(RETRY_S)
     return answer
+
+
+async def contested(request: Request, error: Exception) -> Response:
+    """A key that stands, tried again: of two who did the same the other's is there. Anything else is our mistake."""
+    return await (away if is_conflict(error) else broken)(request, error)
 
 
 async def broken(request: Request, error: Exception) -> Response:

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import re
+from functools import partial
 
 from fastapi import Request
 from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import UploadFile
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from grimcoil.service.again import again
 from grimcoil.service.sent import check_sent, digest_of, note_sent
 from grimcoil.web.security import SAFE
 from grimcoil.web.state import State
@@ -56,7 +58,8 @@ class Sent:
             if message["type"] == "http.response.start" and sent is not None and 300 <= message["status"] < 400:
                 state = scope["app"].state.grimcoil
                 token, digest = sent
-                await run_in_threadpool(note_sent, state.store, token, digest, state.clock())
+                note = partial(note_sent, state.store, token, digest, state.clock())
+                await run_in_threadpool(again, note)
             await send(message)
 
         await self.app(scope, receive, noted)

@@ -22,12 +22,13 @@ from grimcoil.service import jobs as verbs
 from grimcoil.service import motors, today
 from grimcoil.service.bench import Bench
 from grimcoil.service.motor_files import register_file
+from grimcoil.web.again import Again
 from grimcoil.web.routers.api_shapes import JobId, Tag, may_answer
 from grimcoil.web.signed import TokenActor
 from grimcoil.web.state import State
 
 Key = Annotated[str, Header(alias="Idempotency-Key", min_length=8, max_length=40, pattern=r"^[A-Za-z0-9-]+$")]
-router = APIRouter(responses=may_answer())
+router = APIRouter(route_class=Again, responses=may_answer())
 
 
 class Me(BaseModel):

@@ -13,6 +13,7 @@ from grimcoil.core.people import Action
 from grimcoil.service import lives, motors, rounds, sheet_drafts, today
 from grimcoil.service.job_files import export_job
 from grimcoil.web import paper
+from grimcoil.web.again import Again
 from grimcoil.web.forms.money import MoneyQuery
 from grimcoil.web.routers.api_shapes import JobId, Tag, may_answer
 from grimcoil.web.signed import TokenActor
@@ -20,7 +21,7 @@ from grimcoil.web.state import State
 from grimcoil.web.views.job_sheet import job_sheet, photos_of
 from grimcoil.web.views.papers import history_paper, money_paper, outage_page
 
-router = APIRouter(responses=may_answer())
+router = APIRouter(route_class=Again, responses=may_answer())
 MOST_DUE = 500
 
 

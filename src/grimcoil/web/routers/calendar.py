@@ -12,11 +12,12 @@ from grimcoil.exchange.calendars import DueLine, RoundDay, calendar_of
 from grimcoil.service.rounds import due_days
 from grimcoil.service.signing_in import token_of
 from grimcoil.service.today import YEAR, due
+from grimcoil.web.again import Again
 from grimcoil.web.signed import NoToken, origin_of
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 
 
 @router.get("/calendar/{token}.ics")

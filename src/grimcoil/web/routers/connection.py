@@ -13,13 +13,14 @@ from grimcoil.draw.joints import one_colour
 from grimcoil.service.leads import start_new_winding
 from grimcoil.service.said_dead import said
 from grimcoil.service.site import colours_of
+from grimcoil.web.again import Again
 from grimcoil.web.signed import Me
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.connection import DUTIES, JOINTS, LINES, MODES, SPEEDS, connection_view, read_given
 from grimcoil.web.views.dead_said import question
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 
 
 @router.get(Urls.connection)

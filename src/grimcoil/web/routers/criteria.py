@@ -12,13 +12,14 @@ from grimcoil.core.criteria import CRITERIA, Criteria
 from grimcoil.core.errors import FormRefused, Unknown
 from grimcoil.exchange.criteria import to_document
 from grimcoil.service import criteria as verbs
+from grimcoil.web.again import Again
 from grimcoil.web.forms.works import CriteriaForm
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.criteria import SHORT, WORDS, figure_of, limit_rows
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 STANDINGS = (Standing.SITE, Standing.STANDARD, Standing.TRADE, Standing.COMPUTED)
 
 

@@ -12,6 +12,7 @@ from starlette.responses import RedirectResponse, Response
 from grimcoil.core.errors import Forbidden, FormRefused, RecordRefusal, Refusal, Unknown
 from grimcoil.service import dryings as verbs
 from grimcoil.service.dryings import Kept
+from grimcoil.web.again import Again
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.dryings import BeginForm, EndForm, KeepForm
 from grimcoil.web.forms.people import IdForm
@@ -20,7 +21,7 @@ from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.drying import HOOKUP_WORDS, MARKS_S, drying_shown
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 Number = Annotated[int, Path(ge=1, le=2**31 - 1)]
 JobNumber = Annotated[str, Query(max_length=10, pattern=r"^[0-9]*$")]
 EMPTY = {"hookup": "", "cold_ohm": "", "cold_c": "", "current_limit_a": "", "other_meter": "", "job": ""}

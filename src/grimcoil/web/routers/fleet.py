@@ -6,10 +6,11 @@ from fastapi import APIRouter, Request
 from starlette.responses import Response
 
 from grimcoil.service.fleet import fleet
+from grimcoil.web.again import Again
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 
 
 @router.get(Urls.fleet)

@@ -14,10 +14,11 @@ from starlette.responses import JSONResponse, PlainTextResponse, Response
 
 from grimcoil.core.version import VERSION
 from grimcoil.service.health import readiness
+from grimcoil.web.again import Again
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 LOOPBACK = ("127.0.0.1", "::1")
 FORWARDED = ("x-forwarded-for", "forwarded", "x-real-ip")
 

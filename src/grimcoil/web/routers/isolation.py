@@ -12,12 +12,13 @@ from grimcoil.core.errors import FormRefused
 from grimcoil.core.isolation import WORDS, found_words
 from grimcoil.service import isolation as verbs
 from grimcoil.service.isolation import Row
+from grimcoil.web.again import Again
 from grimcoil.web.forms.isolation import CardForm
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 Number = Annotated[int, Path(ge=1, le=2**31 - 1)]
 
 

@@ -22,6 +22,7 @@ from grimcoil.service.handing_over import way_back
 from grimcoil.service.repairs import promises_of
 from grimcoil.service.several import keep_line
 from grimcoil.web import paper
+from grimcoil.web.again import Again
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.jobs import (
     DecideForm,
@@ -44,7 +45,7 @@ from grimcoil.web.views.echo import Echo, refused_echo, several_echo, typed_echo
 from grimcoil.web.views.job_sheet import job_sheet, photos_of
 from grimcoil.web.views.motor import life_of
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 
 
 @router.get(Urls.jobs)

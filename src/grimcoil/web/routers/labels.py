@@ -10,13 +10,14 @@ from starlette.responses import Response
 
 from grimcoil.service import today
 from grimcoil.web import paper
+from grimcoil.web.again import Again
 from grimcoil.web.forms.listing import MOST_TAGS, Filtered, Tags, filtered
 from grimcoil.web.signed import Me
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.papers import outage_page
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 Days = Annotated[int, Query(ge=1, le=366)]
 Area = Annotated[str, Query(max_length=100)]
 

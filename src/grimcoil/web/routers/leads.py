@@ -10,6 +10,7 @@ from starlette.responses import RedirectResponse, Response
 from grimcoil.core.errors import RecordRefusal, Refusal
 from grimcoil.service import leads as verbs
 from grimcoil.service.said_dead import said, say
+from grimcoil.web.again import Again
 from grimcoil.web.forms.said_dead import SaidForm
 from grimcoil.web.signed import Me
 from grimcoil.web.state import State
@@ -27,7 +28,7 @@ from grimcoil.web.views.leads import (
     token_of,
 )
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 MOST_TOKENS = 120
 
 

@@ -11,6 +11,7 @@ from starlette.responses import RedirectResponse, Response
 from grimcoil.core.errors import AlreadyKept, FormRefused, Refusal
 from grimcoil.service import lives as verbs
 from grimcoil.service.withdrawing import withdraw
+from grimcoil.web.again import Again
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.lives import HappenedForm, MoveForm, TakeBackForm, WithdrawForm
 from grimcoil.web.signed import Me
@@ -18,7 +19,7 @@ from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.position import circuit_lines, stays_figure
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 EMPTY = {"to": "", "on": "", "note": "", "swap": "", "kind": "", "cost": "", "why": ""}
 SWAPS = (
     ("", "Nothing, or say where it goes"),

@@ -10,6 +10,7 @@ from starlette.responses import RedirectResponse, Response
 
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.service import money as verbs
+from grimcoil.web.again import Again
 from grimcoil.web.forms.money import KeepMoneyForm, MoneyQuery
 from grimcoil.web.paper import answer as as_paper
 from grimcoil.web.signed import Me
@@ -18,7 +19,7 @@ from grimcoil.web.urls import Urls
 from grimcoil.web.views.money import document_of
 from grimcoil.web.views.papers import money_page
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 Asked = Annotated[MoneyQuery, Query()]
 
 

@@ -19,6 +19,7 @@ from grimcoil.service import motors as verbs
 from grimcoil.service import today, views
 from grimcoil.service.details import Details, details, keep_details
 from grimcoil.service.stores import RegisterRow
+from grimcoil.web.again import Again
 from grimcoil.web.forms.listing import MOST_TAGS, SORTED, STANDINGS, Filtered, Tags, filtered, plain_address
 from grimcoil.web.forms.motors import MotorForm, RecordForm, ViewForm
 from grimcoil.web.paper import answer as as_paper
@@ -30,7 +31,7 @@ from grimcoil.web.views.papers import history_paper
 from grimcoil.web.views.record import BUILD, REGISTRATION, STAMPED, sections, told
 from grimcoil.web.views.register import register_line
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 NEAREST = "Nearest first"
 LISTED = (Verdict.ACT, Verdict.WATCH, Verdict.UNPROVEN, Verdict.SOUND)

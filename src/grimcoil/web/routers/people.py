@@ -11,13 +11,14 @@ from starlette.responses import RedirectResponse, Response
 from grimcoil.core.errors import Forbidden, Refusal
 from grimcoil.core.people import Role
 from grimcoil.service import people as verbs
+from grimcoil.web.again import Again
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.people import DeviceForm, IdForm, LoginForm, PersonForm
 from grimcoil.web.signed import DEVICE_LASTS_S, Me, set_cookie
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 _PAGE_ROLES = tuple(role.value for role in Role if role is not Role.ADMINISTRATOR)
 
 

@@ -10,13 +10,14 @@ from starlette.responses import RedirectResponse, Response
 
 from grimcoil.core.errors import Forbidden, Refusal, Unknown
 from grimcoil.service import photos as verbs
+from grimcoil.web.again import Again
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.people import IdForm
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 Number = Annotated[int, Path(ge=1, le=2**31 - 1)]
 
 

@@ -12,6 +12,7 @@ from starlette.responses import RedirectResponse, Response
 from grimcoil.core.errors import FormRefused
 from grimcoil.service import places as verbs
 from grimcoil.service.places import CRITICALITY, PlaceForm
+from grimcoil.web.again import Again
 from grimcoil.web.forms.lives import WithdrawForm
 from grimcoil.web.forms.motors import RecordForm
 from grimcoil.web.signed import Me
@@ -19,7 +20,7 @@ from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.record import SYSTEMS, place_sections
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 Number = Annotated[int, Path(ge=1, le=2**31 - 1)]
 Words = Annotated[str, Query(max_length=100)]
 NEW = PlaceForm(None, "", {CRITICALITY: "routine"}, ())

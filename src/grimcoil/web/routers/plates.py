@@ -12,6 +12,7 @@ from starlette.responses import RedirectResponse, Response
 
 from grimcoil.core.errors import Forbidden, FormRefused, Refusal, Unknown
 from grimcoil.service import plates as verbs
+from grimcoil.web.again import Again
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.motors import PlateForm
 from grimcoil.web.forms.people import GoneForm
@@ -20,7 +21,7 @@ from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.record import STAMPED, WINDING
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 
 
 @router.post(Urls.check_plate)

@@ -10,10 +10,11 @@ from starlette.responses import Response, StreamingResponse
 
 from grimcoil.exchange.workbooks import as_csv
 from grimcoil.service.plotting import BESIDE_MOST, TrendView, trend_view
+from grimcoil.web.again import Again
 from grimcoil.web.state import AppState, State
 from grimcoil.web.views.plotting import COLUMNS, shown, signed, trend_pictures, trend_rows
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 Year = Annotated[int | None, Query(ge=1900, le=2200)]
 Tags = Annotated[Sequence[str], Query(max_length=20)]
 

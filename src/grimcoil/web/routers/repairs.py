@@ -10,12 +10,13 @@ from starlette.responses import RedirectResponse, Response
 
 from grimcoil.core.errors import FormRefused
 from grimcoil.service import repairs as verbs
+from grimcoil.web.again import Again
 from grimcoil.web.forms.lives import RepairForm
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 WORDS = {"": "Nothing is ordered", "ordered": "Ordered", "away": "Away at the repairer", "back": "Back"}
 
 

@@ -14,6 +14,7 @@ from grimcoil.core.rounds.tasks import EVERY, Task
 from grimcoil.service import rounds as verbs
 from grimcoil.service.rounds import RoundKept
 from grimcoil.web import paper
+from grimcoil.web.again import Again
 from grimcoil.web.forms.people import GoneForm
 from grimcoil.web.forms.rounds import RoundKeepForm, RoundTaskForm
 from grimcoil.web.signed import Me
@@ -21,7 +22,7 @@ from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.rounds import STARTS_JOB, sizes_text, stop_shown, words_of
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 Area = Annotated[str, Query(max_length=100)]
 NAMES = (
     "task", "outcome", "text", "loaded", "words", "when", "months", "every_h", "hours_a_month", "season",

@@ -14,6 +14,7 @@ from grimcoil.exchange.sheets.returned import returned_lines
 from grimcoil.service import sheet_drafts as verbs
 from grimcoil.service.importing import Source, Told, Undone, undo
 from grimcoil.service.signing_in import Signed
+from grimcoil.web.again import Again
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.base import Token
 from grimcoil.web.forms.sheets import CellForm, ColumnForm, HeadForm, RowForm, SheetForm, TakeForm
@@ -23,7 +24,7 @@ from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.sheet import ALL_UNITS, HOLDS, ORDERS, sheet_shown
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 Number = Annotated[int, Path(ge=1, le=2**31 - 1)]
 TabName = Annotated[str, Query(max_length=100)]
 LARGE = 2000  # values; what takes longer than a page may

@@ -12,6 +12,7 @@ from grimcoil.core.errors import FormRefused, Unknown
 from grimcoil.core.findings import Result
 from grimcoil.core.side.notes import NOTES, Machine
 from grimcoil.service import side_sheets as verbs
+from grimcoil.web.again import Again
 from grimcoil.web.forms.people import GoneForm
 from grimcoil.web.forms.side import SideForm
 from grimcoil.web.signed import Me
@@ -19,7 +20,7 @@ from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.side import SHEETS, WORDS, figures_of
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 
 
 @router.get("/motors/{tag:tag}/side")

@@ -11,14 +11,15 @@ from starlette.responses import RedirectResponse, Response
 from grimcoil.core.errors import RecordRefusal, Refusal, WrongSecret
 from grimcoil.service import people, signing_in
 from grimcoil.service.secrets import new_token
+from grimcoil.web.again import Again
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.people import IdForm, OutForm, PasswordForm, PinForm, SignInForm, TokenForm
 from grimcoil.web.signed import Me, cookie_name, local, origin_of, set_cookie
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 
-public = APIRouter()
-router = APIRouter()
+public = APIRouter(route_class=Again)
+router = APIRouter(route_class=Again)
 
 
 @public.get(Urls.sign_in)

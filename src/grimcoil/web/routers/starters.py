@@ -10,13 +10,14 @@ from starlette.responses import RedirectResponse, Response
 from grimcoil.core.errors import FormRefused
 from grimcoil.core.rounds.tasks import Task
 from grimcoil.service import starters as verbs
+from grimcoil.web.again import Again
 from grimcoil.web.forms.starters import StarterForm
 from grimcoil.web.signed import Me
 from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.starter import SECTIONS, diagram
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 Number = Annotated[int, Path(ge=1, le=2**31 - 1)]
 
 

@@ -13,6 +13,7 @@ from grimcoil.core.lines import shown_as_such
 from grimcoil.service import jobs as verbs
 from grimcoil.service.criteria import known_criteria
 from grimcoil.service.starting import Coming, coming, instruments
+from grimcoil.web.again import Again
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.jobs import StartForm
 from grimcoil.web.signed import Me
@@ -20,7 +21,7 @@ from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.drawing import spot_words
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 OHMMETERS, TESTERS = frozenset({"low-ohm", "ohm"}), frozenset({"insulation"})
 # What brings one to a motor: the kind of job, what it is for, what it does.
 OCCASIONS = (

@@ -7,11 +7,12 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Form
 from starlette.responses import RedirectResponse
 
+from grimcoil.web.again import Again
 from grimcoil.web.forms.base import Form as Base
 from grimcoil.web.signed import local
 from grimcoil.web.urls import Urls
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 
 
 class ThemeForm(Base):

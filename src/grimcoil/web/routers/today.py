@@ -10,10 +10,11 @@ from starlette.responses import Response
 
 from grimcoil.service import today as service
 from grimcoil.service.repairs import under_way
+from grimcoil.web.again import Again
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 JobNumber = Annotated[int, Query(ge=0, le=2**63 - 1)]
 
 

@@ -11,11 +11,12 @@ from starlette.responses import Response, StreamingResponse
 
 from grimcoil.exchange.trails import csv_lines
 from grimcoil.service.trails import PAGE, Asked, every_line, read_trail
+from grimcoil.web.again import Again
 from grimcoil.web.signed import Me
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 Word = Annotated[str, Query(max_length=60)]
 Number = Annotated[Annotated[int, Field(ge=1, le=2**62)] | None, BeforeValidator(lambda text: text or None), Query()]
 Day = Annotated[date | None, BeforeValidator(lambda text: text or None), Query()]

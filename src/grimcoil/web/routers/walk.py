@@ -19,6 +19,7 @@ from grimcoil.exchange.sheets.layout import tag_key
 from grimcoil.service import walks as verbs
 from grimcoil.service.handing_over import beside, hand_over, leaves_motor
 from grimcoil.service.walks import SEPARATOR
+from grimcoil.web.again import Again
 from grimcoil.web.forms.base import Form as OwnForm
 from grimcoil.web.forms.base import Token
 from grimcoil.web.paper import answer as as_paper
@@ -27,7 +28,7 @@ from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.walk import WalkView, address, percent
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 Fields = dict[str, str]
 Entry = Annotated[str, Query(max_length=160)]
 Word = Annotated[str, Query(max_length=60)]

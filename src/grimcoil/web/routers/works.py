@@ -13,6 +13,7 @@ from grimcoil.service import instruments as verbs
 from grimcoil.service.archiving import archive_pieces
 from grimcoil.service.criteria import known_criteria
 from grimcoil.service.site import areas_in_order, keep_site, site_of
+from grimcoil.web.again import Again
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.works import CalibratedForm, RangeForm, SiteForm
 from grimcoil.web.signed import Me
@@ -20,7 +21,7 @@ from grimcoil.web.state import AppState, State
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.record import SYSTEMS
 
-router = APIRouter()
+router = APIRouter(route_class=Again)
 
 
 @router.get(Urls.works)

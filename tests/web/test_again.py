@@ -1,0 +1,162 @@
+"""A request whose commit met another's is done again: the database is the same as after one try, and nobody is told of
+a database that is away.
+"""
+
+import re
+
+import MySQLdb
+import pytest
+from sqlalchemy import event, func, select, text
+from sqlalchemy.exc import OperationalError
+
+from grimcoil.core.people import Role
+from grimcoil.service import again as rule
+from grimcoil.service.verifying import verify
+from grimcoil.store.all_tables import METADATA
+from grimcoil.store.people_tables import WrongTry
+from grimcoil.web.again import Again
+from grimcoil.web.app import SIGNED_IN
+from grimcoil.web.routers import api, api_records, calendar, health, signing, theme
+from tests.conftest import empty
+from tests.service.conftest import PLATE
+from tests.support import SECRET, add_person
+from tests.web.test_signing import enter
+
+DAY = "2026-11-20"
+COUNTS = 3  # by person and place, by place, by person
+SKIPPED = {"task": "frame temperature", "outcome": "skipped", "words": "no key"}
+# Verb after verb, as a day brings them; ? stands for a number that the page tells.
+POSTS = [
+    ("/motors/new", PLATE),
+    ("/motors/new", PLATE | {"tag": "BW-2", "position": "Beet crusher"}),
+    ("/positions/new", {"position.name": "Mill", "position.area": "Hall 2"}),
+    ("/motors/BW-1/record", {"motor.mounting": "foot", "position.starter": "direct"}),
+    ("/motors/BW-1/life/move", {"to": "Mill", "on": DAY, "token": "move-token-1"}),
+    ("/motors/BW-1/life/happened", {"kind": "cleaned", "on": DAY, "token": "done-token-1"}),
+    ("/motors/BW-2/life/withdraw", {"why": "typed twice"}),
+    ("/motors/BW-1/round/on", {}),
+    ("/motors/BW-1/round/keep", SKIPPED | {"token": "rou-token-1"}),
+    ("/motors/BW-1/dry", {"hookup": "one-and-two", "cold_ohm": "0.412", "cold_c": "18", "token": "dry-token-1"}),
+    ("/jobs/start", {"tag": "BW-1", "occasion": "routine", "criteria": "field-general", "token": "start-token-1"}),
+    ("/jobs/?/keep", {"place": "isolate.tag", "text": "BW-1", "token": "keep-token-1"}),
+    ("/jobs/?/take-back", {"seq": 1}),
+    ("/works/site", {"works_name": "Beet works", "zone": "UTC", "criteria": "field-general"}),
+    ("/works/instruments", {"name": "M7", "function": "low-ohm", "resolution": "0.01 m", "top": "20"}),
+    ("/people/add", {"login": "n.new", "name": "N. New", "role": "electrician", "password": "mangold clamps 71"}),
+    ("/me/pin", {"pin": "739164", "secret": SECRET}),
+]  # fmt: skip
+
+
+class Conflicts:
+    """Commits that end as if somebody else had changed the same."""
+
+    def __init__(self, number=1213, every=False):
+        self.number, self.every = number, every
+        self.armed, self.met = False, 0
+
+    def __call__(self, connection):
+        if self.armed:
+            self.armed, self.met = self.every, self.met + 1
+            connection.connection.rollback()  # as the server does
+            raise OperationalError("COMMIT", {}, MySQLdb.OperationalError(self.number, "met another"))
+
+
+@pytest.fixture
+def conflicts(app):
+    made = Conflicts()
+    event.listen(app.state.grimcoil.engine, "commit", made)
+    return made
+
+
+@pytest.fixture(autouse=True)
+def at_once(monkeypatch):
+    monkeypatch.setattr(rule, "WAITS_S", (0.0, 0.0, 0.0))
+
+
+def counted(store):
+    with store() as session:
+        tables = sorted(set(METADATA.tables) - {"trail_head"})  # lanes are taken by chance
+        return {name: session.scalar(text(f"SELECT COUNT(*) FROM `{name}`")) for name in tables}
+
+
+def a_day(client, admin, conflicts, meets):
+    """What each post answers; with a conflict at the first commit of each where it meets one."""
+    answers, job = [], ""
+    for path, data in POSTS:
+        who = admin if path.startswith("/people") else client
+        conflicts.armed = meets
+        sent = who.post(path.replace("?", job), data=data)
+        conflicts.armed = False
+        job = (re.findall(r"/jobs/(\d+)", sent.headers.get("location", "")) or [job])[0]
+        answers.append((path, sent.status_code))
+    return answers
+
+
+def test_every_verb_met_by_another_leaves_what_one_try_leaves(app, store, engine, clock, sign_in, conflicts):
+    told = []
+    for meets in (False, True):
+        empty(engine)
+        people = add_person(store, Role.ELECTRICIAN, "A. Tester"), add_person(store, Role.ADMINISTRATOR, "B. Admin")
+        told.append((a_day(*map(sign_in, people), conflicts, meets), counted(store)))
+        assert verify(store).breaks == ()
+    plain, met = told
+    assert {status for _, status in plain[0]} == {303}, plain[0]
+    differs = {name: (n, plain[1][name]) for name, n in met[1].items() if n != plain[1][name]}
+    assert (met[0], differs) == (plain[0], {})
+    assert conflicts.met >= len(POSTS)
+
+
+def test_one_that_meets_another_each_time_is_busy_and_holds_what_was_typed(client, conflicts):
+    conflicts.armed = conflicts.every = True
+    answer = client.post("/motors/new", data=PLATE)
+    conflicts.armed = False
+    assert answer.status_code == 503
+    assert "Somebody changed the same just now" in answer.text
+    assert 'value="BW-1"' in answer.text
+    assert conflicts.met == 4
+    assert client.post("/motors/new", data=PLATE).status_code == 303
+
+
+def test_a_lost_connection_is_tried_once_more_and_only_under_a_key(client, conflicts):
+    conflicts.number = 2013
+    conflicts.armed = True
+    assert client.post("/motors/new", data=PLATE).status_code == 503
+    assert client.post("/motors/new", data=PLATE).status_code == 303
+    conflicts.armed = True
+    done = {"kind": "cleaned", "on": DAY, "token": "done-token-1"}
+    assert client.post("/motors/BW-1/life/happened", data=done).status_code == 303
+    assert conflicts.met == 2
+
+
+def test_a_key_of_something_else_isnt_read_as_the_tags(client):
+    """The chain's number taken meanwhile: tried again, never *is on the register already*."""
+    assert client.post("/motors/new", data=PLATE).status_code == 303
+    told = client.post("/motors/new", data=PLATE)
+    assert (told.status_code, "is on the register already" in told.text) == (422, True)
+    error = MySQLdb.IntegrityError(1062, "Duplicate entry '12' for key 'PRIMARY'")
+    chain = rule.IntegrityError("INSERT", {}, error)
+    assert (rule.key_of(chain), rule.stands_in(chain, "motor"), rule.is_conflict(chain)) == ("PRIMARY", False, True)
+
+
+def test_a_wrong_password_is_counted_however_often_its_count_met_another(stranger, store, electrician, conflicts):
+    def tries():
+        with store() as session:
+            return session.scalar(select(func.sum(WrongTry.times)))
+
+    for met in range(1, 3):
+        conflicts.armed = met % 2 == 0
+        answer = enter(stranger, login=electrician.login, password="not the right one")
+        assert answer.status_code == 422
+        assert tries() == met * COUNTS
+    conflicts.armed = conflicts.every = True
+    answer = enter(stranger, login=electrician.login, password=SECRET)
+    conflicts.armed = False
+    assert answer.status_code == 503  # the count can't be kept: nobody is let in
+    assert "set-cookie" not in answer.headers or "gc_session=" not in answer.headers["set-cookie"]
+
+
+def test_every_route_is_of_the_kind_that_is_done_again():
+    routers = [*SIGNED_IN, signing.public, theme.router, health.router, calendar.router, api.router, api_records.router]
+    own = [route for router in routers for route in router.routes]
+    assert len(own) > 100
+    assert {type(route) for route in own} == {Again}
