@@ -22,7 +22,8 @@ from grimcoil.core.people import Actor, Role
 from grimcoil.exchange.sheets.grid import read_book
 from grimcoil.exchange.sheets.mapping import read_map
 from grimcoil.exchange.sheets.understand import understand
-from grimcoil.service.importing import Source, keep_readings, register_of, take_in, undo
+from grimcoil.service.importing import Source, keep_readings, register_of, take_in
+from grimcoil.service.undoing import undo
 from grimcoil.settings import Settings
 from grimcoil.store import imports as rows
 from grimcoil.store.engine import make_engine, make_store

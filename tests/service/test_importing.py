@@ -12,11 +12,12 @@ from grimcoil.exchange.sheets.grid import read_book
 from grimcoil.exchange.sheets.mapping import read_map
 from grimcoil.exchange.sheets.understand import understand
 from grimcoil.service.closing import decide, sign
-from grimcoil.service.importing import Source, register_of, take_in, undo
+from grimcoil.service.importing import Source, register_of, take_in
 from grimcoil.service.motors import motor_view
 from grimcoil.service.sheets import sheet
 from grimcoil.service.signatures import add_link
 from grimcoil.service.today import today
+from grimcoil.service.undoing import undo
 from grimcoil.service.verifying import verify
 from grimcoil.store.list_tables import Listing
 from grimcoil.store.people_tables import Signature

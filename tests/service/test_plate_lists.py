@@ -15,10 +15,11 @@ from grimcoil.exchange.sheets.propose import propose
 from grimcoil.exchange.sheets.taken import Register
 from grimcoil.exchange.sheets.understand import understand
 from grimcoil.exchange.workbooks import REGISTER, as_csv, as_xlsx, register_row
-from grimcoil.service.importing import Source, register_of, take_in, undo
+from grimcoil.service.importing import Source, register_of, take_in
 from grimcoil.service.motors import motor_view
 from grimcoil.service.places import listed
 from grimcoil.service.today import every_motor
+from grimcoil.service.undoing import undo
 from grimcoil.service.verifying import verify
 
 LIST = """Tag;Serial no.;Power [kW];Volts;Amps;rpm;Hz;Class;Year;Leads;Position;Area;Criticality

@@ -11,9 +11,10 @@ from grimcoil.core.people import Role
 from grimcoil.exchange.sheets.grid import read_book
 from grimcoil.exchange.sheets.mapping import read_map
 from grimcoil.exchange.sheets.understand import understand
-from grimcoil.service.importing import Source, register_of, take_in, undo
+from grimcoil.service.importing import Source, register_of, take_in
 from grimcoil.service.lives import happened
 from grimcoil.service.motors import check_registration, motor_view, register_motor
+from grimcoil.service.undoing import undo
 from grimcoil.service.verifying import verify
 from grimcoil.service.withdrawing import withdraw
 from grimcoil.store.list_tables import Listing, ListingTally, SearchKey, SearchTally

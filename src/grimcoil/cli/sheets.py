@@ -116,7 +116,7 @@ def _stored(store: Any, arguments: argparse.Namespace, book: Book, given: SheetM
 
 
 def _undo(store: Any, arguments: argparse.Namespace) -> str:
-    from grimcoil.service.importing import undo
+    from grimcoil.service.undoing import undo
 
     gone = undo(store, _actor(store, arguments.by), arguments.undo, datetime.now(UTC))
     print(f"import {arguments.undo}: {gone.tests} jobs taken back", file=sys.stderr)

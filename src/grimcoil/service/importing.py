@@ -1,4 +1,4 @@
-"""A sheet that was kept so far onto the record: filed jobs by motor and day in one transaction, undone as a whole."""
+"""A sheet that was kept so far onto the record: filed jobs by motor and day in one transaction."""
 
 from __future__ import annotations
 
@@ -16,7 +16,6 @@ from sqlalchemy.orm import Session
 from grimcoil.core.amount import Amount
 from grimcoil.core.assessment import Assessment
 from grimcoil.core.criteria import Criteria
-from grimcoil.core.errors import AlreadyKept, Unknown
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.readings import Shown, as_text, parse_reading, say
 from grimcoil.core.subject import Subject
@@ -28,7 +27,7 @@ from grimcoil.exchange.sheets.settle import BOTH, FILE
 from grimcoil.exchange.sheets.taken import HOLD_S, Import, Plates, Register, Same, Stored, Taken
 from grimcoil.service.bench import FILED
 from grimcoil.service.criteria import for_documents
-from grimcoil.service.filed_sheets import hash_tests, link_import, link_of, link_withdrawn
+from grimcoil.service.filed_sheets import hash_tests, link_import
 from grimcoil.service.job_files import Filing, bring_up_to_date_with, judged_job, refile, stays_of
 from grimcoil.service.motor_states import state_after
 from grimcoil.service.motors import register_tags
@@ -36,14 +35,11 @@ from grimcoil.service.plate_lists import plates_on_record, positions_on_record, 
 from grimcoil.service.registered import with_winding
 from grimcoil.service.signatures import Grounds, add_link
 from grimcoil.service.subjects import motor_file
-from grimcoil.service.withdrawing import withdraw_in
 from grimcoil.store import imports as rows
-from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
 from grimcoil.store.sheet_tables import POINTS, TAB, TEXT
-from grimcoil.store.tables import Job, MotorState, SheetImport
-from grimcoil.store.withdrawals import hanging
+from grimcoil.store.tables import Job, SheetImport
 
 Document = dict[str, Any]
 Key = tuple[str, date]
@@ -324,91 +320,3 @@ def _text(name: str, read: Understood) -> str:
         return {Shown.OVER_RANGE: "OL", Shown.BEEP: "beep", Shown.NO_BEEP: "no beep"}[read.shown]
     field = field_of(name)
     return as_text(read.amount.scaled(field.home_factor), field)
-
-
-@dataclass(frozen=True, slots=True)
-class Undone:
-    """What an import's undo took back: how many tests, which motors; what stays, each with why."""
-
-    tests: int
-    withdrawn: Sequence[str] = ()
-    stays: Sequence[tuple[str, str]] = ()
-
-    def document(self) -> Document:
-        """As the command says it."""
-        return {"withdrawn": list(self.withdrawn), "stays": [{"tag": tag, "why": why} for tag, why in self.stays]}
-
-
-def undo(store: Store, actor: Actor, import_id: int, now: datetime) -> Undone:
-    """A whole import goes again: its jobs stand withdrawn, with a link that says so, and with them the motors that it
-    made and nothing else hangs on. Twice is once.
-
-    Raises Forbidden, Unknown, AlreadyKept where something was built on it.
-    """
-    actor.need(Action.REGISTER_MOTOR)
-    with store.begin() as session:
-        made = rows.locked(session, import_id)
-        if made is None:
-            raise Unknown("import", str(import_id), "the number of an import")
-        if made.undone_at is not None:
-            return Undone(0)
-        tests = rows.filed(session, import_id)
-        amended = rows.amended(session, [one.id for one in tests])
-        if amended:
-            found = f"job {amended[0]} was amended since"
-            raise AlreadyKept("Undo", found, "an import that nothing was built on")
-        rows.withdraw(session, import_id, tests)
-        session.expire_all()
-        _withdrawn(session, actor, import_id, tests, now)
-        for motor_id in {one.motor_id for one in tests}:
-            _restate(session, motor_id, now)
-        link = link_of(session, import_id)
-        gone, stays = _motors_back(session, actor, import_id, link.get("motors", ()), now)
-        replaced = rows.tags_of(session, link.get("amended", ()))
-        stays += [(tag, "a value of the sheet took a stored one's place") for tag in replaced]
-        filled = rows.motors_of(session, link.get("filled", ()))
-        stays += [
-            (motor.tag, "the sheet filled in its plate") for motor in filled if motor.id not in link.get("motors", ())
-        ]
-        stays += [(name, "the sheet filled in this position") for name in link.get("placed", ())]
-        made.undone_at, made.undone_by = now, actor.who
-        told = f"{made.file_name}, {len(tests)} jobs" + (f", {len(gone)} motors" if gone else "")
-        trail.write(session, actor, "import undone", now, detail=told)
-        return Undone(len(tests), gone, stays)
-
-
-def _motors_back(
-    session: Session, actor: Actor, import_id: int, motors: Collection[int], now: datetime
-) -> tuple[list[str], list[tuple[str, str]]]:  # fmt: skip
-    """Motors that the import made go; those that something else hangs on stay."""
-    gone, stays = [], []
-    for motor in rows.motors_of(session, motors):
-        motor_rows.lock(session, motor.id)
-        if found := hanging(session, motor.id):
-            stays.append((motor.tag, ", ".join(found)))
-        else:
-            gone.append(motor.tag)
-            withdraw_in(session, actor, motor, f"import {import_id} was taken back", now)
-    return gone, stays
-
-
-def _withdrawn(
-    session: Session, actor: Actor, import_id: int, tests: Sequence[rows.FiledLine], now: datetime
-) -> None:  # fmt: skip
-    """One link for the import; one a test where it came in before imports had links."""
-    linked = [one.id for one in tests if one.filed_hash is None]
-    for number in linked:
-        add_link(session, number, actor, "withdrawn", now)
-    if len(linked) < len(tests) or not tests:
-        link_withdrawn(session, actor, import_id, now)
-
-
-def _restate(session: Session, motor_id: int, now: datetime) -> None:
-    """The register's line without the tests that went: none where no other is left, else as its last one makes it."""
-    state = session.get(MotorState, motor_id)
-    if state is None:
-        return
-    session.delete(state)
-    session.flush()
-    if left := motor_rows.signed_jobs(session, motor_id):
-        bring_up_to_date_with(session, left[-1].id, now)

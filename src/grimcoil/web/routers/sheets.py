@@ -12,8 +12,9 @@ from starlette.responses import RedirectResponse, Response, StreamingResponse
 from grimcoil.core.errors import Forbidden, RecordRefusal, Refusal, Unknown
 from grimcoil.exchange.sheets.returned import returned_lines
 from grimcoil.service import sheet_drafts as verbs
-from grimcoil.service.importing import Source, Told, Undone, undo
+from grimcoil.service.importing import Source, Told
 from grimcoil.service.signing_in import Signed
+from grimcoil.service.undoing import Undone, undo
 from grimcoil.web.again import Again
 from grimcoil.web.errors import status_of
 from grimcoil.web.forms.base import Token
