@@ -90,3 +90,16 @@ def test_several_columns_are_told_at_once(client, draft):
     assert page.count("nothing: leave it out") > 3
     assert "<dt>Values understood</dt><dd>0</dd>" in page
     assert client.post(f"{draft}/column", data={"holds": "leave_out"}).status_code == 422
+
+
+def test_a_row_that_is_no_test_is_kept_as_a_remark(client):
+    raw = SHEET.replace("ZZ-1;", "bearing howled;;\nZZ-1;", 1).encode()
+    files = {"sheet": ("yard.csv", raw, "text/csv")}
+    draft = client.post("/works/sheets", data={"token": "sheet-token-2"}, files=files).headers["location"]
+    page = client.get(draft).text
+    assert page.count("Keep as a remark") == 1
+    key = re.search(r'name="key"\s+value="([^"]+)"><button class="btn-gc" name="text" value="remark"', page)[1]
+    assert client.post(f"{draft}/cell", data={"key": key, "text": "remark"}).status_code == 303
+    page = client.get(draft).text
+    assert "Keep as a remark" not in page
+    assert "<dt>Values understood</dt><dd>25</dd>" in page

@@ -65,3 +65,21 @@ def test_each_reading_is_what_its_place_says(name):
 def test_a_place_that_no_sheet_brings_is_none():
     for place in ("winding_resistance.1-2@panel", "insulation.1-2-3.60#2", "isolate.tag", "", "x" * 500):
         assert column_of(place, "Ω") is None
+
+
+SHEET = "Motor;Date;R 1-2\nBW-1;2024-03-02;0,41\nbearing howled all week;;\nBW-2;2024-03-04;0,52\nlast look;;\n"
+
+
+def test_a_row_without_a_reading_is_a_remark_where_it_is_told_to_be_one():
+    """Of the motor and the day that stand above it; before any, and unanswered, it stays left out."""
+    columns = {"Motor": {"as": "tag"}, "Date": {"as": "date"}, "R 1-2": {"as": "winding_resistance", "pair": "1-2"}}
+    given = {"format": "grimcoil-map/1", "columns": columns, "answers": {"A3": "remark", "A2": "remark"}}
+    known = Register(tags=("BW-1", "BW-2"))
+    book = read_book(SHEET.encode(), "yard.csv")
+    done = understand(book, read_map(json.dumps(given | {"answers": {"A3": "remark"}})), TODAY, known)
+    notes = [(one.tag, str(one.on), one.text) for one in done.taken if one.read is None]
+    assert notes == [("BW-1", "2024-03-02", "bearing howled all week")]
+    assert [(one["row"], one["why"]) for one in done.left_out] == [(5, "remark")]
+    early = read_book(("Motor;Date;R 1-2\nfor the yard;;\n" + SHEET.split("\n", 1)[1]).encode(), "yard.csv")
+    done = understand(early, read_map(json.dumps(given | {"answers": {"A2": "remark"}})), TODAY, known)
+    assert [one["row"] for one in done.left_out] == [2, 4, 6]

@@ -33,6 +33,11 @@ class MappedTab:
         where = address(number, column)
         return Place(self.tab.name, number, where, self.names[column], number in self.tab.hidden)
 
+    def first_told(self, number: int) -> Place | None:
+        """The first cell of a row in which something stands."""
+        column = next((column for column in self.names if self.tab.cell(number, column).text), None)
+        return None if column is None else self.place(number, column)
+
     def of_positions(self, number: int) -> str:
         """The position that a row of a list of positions is about; nothing where a motor is named in some way."""
         return "" if self.column_of("tag") is not None or self.tab_tag() else self.text_of(number, "position.name")

@@ -25,6 +25,8 @@ from grimcoil.exchange.sheets.settle import BOTH, FILE, LEAVE_OUT, STORED, Answe
 from grimcoil.exchange.sheets.taken import Import, Place, PlateCell, Register, Taken
 
 MARKED_AS_TEXT = re.compile(r"'\s*[<>≥≤~]?\s*[\d.,]")  # a spreadsheet's own mark before what shall stay text
+REMARK = "remark"  # what a row without a reading may be told to be, at its first cell
+_NOTE = Part.model_validate({"as": "note"})
 LINE_ENDS = str.maketrans("\t\r\n", "   ")
 MOST_REMEMBERED = 20_000  # texts whose reading is kept, as a sheet repeats its figures
 
@@ -52,6 +54,7 @@ class _Reader:
         self.against: dict[str, str] = {}  # cells answered by which of two values stands
         self.candidates: list[Taken] = []
         self.plates: list[PlateCell] = []
+        self.above: tuple[str, date] | None = None  # motor and day of the last row of readings
         self.by_place: dict[tuple[str, str], Column | None] = {}
         self._read: dict[tuple[Any, ...], Outcome] = {}
 
@@ -89,6 +92,7 @@ class _Reader:
     def tab(self, tab: Tab) -> None:
         """All rows of one tab."""
         self._read.clear()
+        self.above = None
         keys = self._keys(tab)
         headings = keys["headings"] if keys["headings"] is not None else [1]
         names = column_names(tab, headings)
@@ -138,6 +142,8 @@ class _Reader:
             return self._leave(sheet, number, strange, said)
         self.out.rows += bool(readings)
         tag, on = self._tag(sheet, number, bool(readings)), self._day(sheet, number, bool(readings))
+        if tag is not None and on is not None:
+            self.above = tag, on
         for column, one in told.items():
             if isinstance(one, Column):
                 self._cell(sheet, (number, column), one, tag, on)
@@ -175,7 +181,18 @@ class _Reader:
                 self._refuse(place, text, refusal.accepted)
 
     def _leave(self, sheet: MappedTab, number: int, why: str, said: str) -> None:
+        if why == "remark" and self._kept_as_remark(sheet, number, said):
+            return
         self.out.left_out.append({"sheet": sheet.tab.name, "row": number, "why": why, "found": said})
+
+    def _kept_as_remark(self, sheet: MappedTab, number: int, said: str) -> bool:
+        """Whether a row without a reading was told to be a remark, of the motor and the day that stand above it."""
+        place = sheet.first_told(number)
+        if place is None or self.above is None or self._answered(place) != REMARK or self._hides(place, Cell(said)):
+            return False
+        tag, on = self.above
+        self.candidates.append(Taken(place, None, tag, on, _NOTE, said, None))
+        return True
 
     def _answered(self, place: Place) -> str | None:
         return self.given.answers.get(place.key)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from grimcoil.core.plate_fields import FIELDS
-from grimcoil.exchange.sheets.grid import Tab, rows_of
+from grimcoil.exchange.sheets.grid import Tab, address, rows_of
 from grimcoil.exchange.sheets.layout import column_names
 from grimcoil.exchange.sheets.mapping import UNITS
 from grimcoil.service.sheet_drafts import Draft, row_key
@@ -63,7 +63,7 @@ class Shown:
 @dataclass(frozen=True, slots=True)
 class SheetRow:
     """A row; mark: sound where all of it goes in, unproven where a cell is asked, act where one is refused; why: it is
-    no test.
+    no test; remark: the cell by which it can be told to be one.
     """
 
     number: int
@@ -72,6 +72,7 @@ class SheetRow:
     cells: Sequence[Shown]
     left: bool
     why: str
+    remark: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -214,7 +215,15 @@ def _row(
         shown.append(Shown(tab.cell(number, column).text, words, state))
     mark = "act" if "refused" in states else "unproven" if "asked" in states else ""
     said = "left out by you" if left else why.get(number, "") if not states - {"plain"} else ""
-    return SheetRow(number, key, mark or ("sound" if "understood" in states else ""), shown, left, said)
+    told = next((column for column in names if tab.cell(number, column).text), None)
+    remark = "" if said != WHY["remark"] or told is None else row_cell(tab.name, number, told)
+    return SheetRow(number, key, mark or ("sound" if "understood" in states else ""), shown, left, said, remark)
+
+
+def row_cell(sheet: str | None, number: int, column: int) -> str:
+    """A cell as an answer names it."""
+    where = address(number, column)
+    return where if sheet is None else f"{sheet}!{where}"
 
 
 def _whose(draft: Draft, sheet: str | None, number: int) -> dict[str, str]:
