@@ -3,16 +3,20 @@
 import pytest
 from sqlalchemy import select
 
-from grimcoil.core.errors import AlreadyKept, Forbidden, FormRefused, Unknown
+from grimcoil.core.errors import AlreadyKept, Forbidden, FormRefused, RecordRefusal, Unknown
 from grimcoil.core.people import Role
+from grimcoil.exchange.motors import Motor as FileMotor
+from grimcoil.exchange.motors import Position as FilePlace
 from grimcoil.service.closing import decide, sign
 from grimcoil.service.lives import life, move, position, take_back
+from grimcoil.service.motor_files import register_file
 from grimcoil.service.motors import check_registration, motor_view, register_motor
 from grimcoil.service.places import keep_place, listed, place_form, retire, use_again
 from grimcoil.service.starting import coming
 from grimcoil.service.verifying import verify
 from grimcoil.store.tables import MotorState, Position
 from tests.service.conftest import PLATE
+from tests.service.test_plate_lists import take
 from tests.support import NOW, SECRET, WHOLE_JOB, add_person, walk
 
 MILL = {
@@ -80,6 +84,13 @@ def test_what_stands_there_is_due_by_its_criticality(store, electrician, clock, 
     assert verify(store).breaks == ()
 
 
+def test_a_list_that_makes_it_critical_counts_the_next_test_anew(store, electrician, clock, signed):
+    before = _next_on(store)
+    take(store, electrician, "Tag;Volts;Criticality\nBW-1;460;critical\n", clock())
+    assert _next_on(store) < before
+    assert verify(store).breaks == ()
+
+
 def test_a_move_and_its_take_back_count_the_next_test_anew(store, electrician, clock, signed):
     before = _next_on(store)
     keep_place(store, electrician, None, MILL, clock())
@@ -115,6 +126,13 @@ def test_one_used_no_more_is_off_the_lists_to_pick_from(store, electrician, cloc
     assert (shown.retired_on, shown.retired_why) == (clock().date(), "torn down")
     with pytest.raises(FormRefused, match="is used no more"):
         move(store, electrician, "BW-1", {"to": "Beet wash", "on": "2026-11-21"}, "move-0002", clock())
+    with pytest.raises(AlreadyKept, match="Beet wash is used no more"):
+        take_back(store, electrician, "BW-1", life(store, "BW-1").events[0].id, clock())
+    with pytest.raises(FormRefused, match="is used no more"):
+        register_motor(store, electrician, check_registration(PLATE | {"tag": "BW-2"}, NOW))
+    with pytest.raises(RecordRefusal, match="is used no more") as refused:
+        register_file(store, electrician, FileMotor(tag="BW-3", rated_voltage_v=460), FilePlace(name="Beet wash"), NOW)
+    assert refused.value.where == "position.name"
     use_again(store, electrician, number, clock())
     use_again(store, electrician, number, clock())
     assert move(store, electrician, "BW-1", {"to": "Beet wash", "on": "2026-11-21"}, "move-0002", clock())

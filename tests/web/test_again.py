@@ -160,3 +160,18 @@ def test_every_route_is_of_the_kind_that_is_done_again():
     own = [route for router in routers for route in router.routes]
     assert len(own) > 100
     assert {type(route) for route in own} == {Again}
+
+
+def test_a_command_is_done_again_for_a_conflict_and_never_for_a_lost_connection():
+    def failing(number):
+        tries.append(number)
+        if len(tries) < 3:
+            raise OperationalError("COMMIT", {}, MySQLdb.OperationalError(number, "met another"))
+        return "done"
+
+    tries = []
+    assert rule.again(lambda: failing(1213)) == "done"
+    tries = []
+    with pytest.raises(OperationalError):
+        rule.again(lambda: failing(2013))
+    assert tries == [2013]

@@ -57,7 +57,9 @@ def wait_s(error: BaseException, tried: int, took_s: float) -> float | None:
 
 
 def again(verb: Callable[[], T], sleep: Callable[[float], None] = time.sleep) -> T:
-    """Do it, and once more where its transaction met another's. Raises what it raises, the last time."""
+    """Do it, and once more where its transaction met another's; not where a connection was lost: a command has no key
+    by which what was kept would be found. Raises what it raises, the last time.
+    """
     tried = 0
     while True:
         tried, begun = tried + 1, time.monotonic()
@@ -65,6 +67,6 @@ def again(verb: Callable[[], T], sleep: Callable[[float], None] = time.sleep) ->
             return verb()
         except DBAPIError as error:
             wait = wait_s(error, tried, time.monotonic() - begun)
-            if wait is None:
+            if wait is None or not is_conflict(error):
                 raise
         sleep(wait)

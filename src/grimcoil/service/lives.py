@@ -143,7 +143,7 @@ def move(store: Store, actor: Actor, tag: str, texts: dict[str, str], token: str
         made = LifeEvent(kind=kind, on_day=on, note=told, token=token, undo={"moves": undo})
         put_event(session, actor, motor, made, now)
         for other in there:
-            note = f"to {whither}, in exchange for {motor.tag}"[:NOTE]
+            note = f"to {whither}, in exchange for {motor.tag}"
             put_event(session, actor, other, LifeEvent(kind=kind, on_day=on, note=note), now)
         for one in (motor, *there):
             restate(session, one.id, now)
@@ -283,6 +283,9 @@ def _moved_back(session: Session, actor: Actor, one: dict[str, int], event: Life
     others = {move["motor"] for move in rows.undo_of(event).get("moves", ())}
     if taken and not {m.id for m in taken} <= others:
         raise AlreadyKept("Take back", f"{taken[0].tag} stands there now", "move that one first")
+    back = rows.position(session, one["from"]) if one["from"] else None
+    if back is not None and back.retired_on is not None:
+        raise AlreadyKept("Take back", f"{back.name} is used no more", "use it again first")
     motor.position_id = one["from"]
     ended = session.get(tables.Stay, one["ended"]) if one["ended"] else None
     if ended is not None:

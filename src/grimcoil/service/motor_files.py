@@ -48,6 +48,8 @@ def register_file(store: Store, actor: Actor, motor: Motor, place: Position, now
     try:
         return register_motor(store, actor, found)
     except FormRefused as refused:
+        if "position" in refused.fields:
+            raise RecordRefusal("position.name", place.name, refused.fields["position"]) from None
         raise RecordRefusal("motor.tag", found.motor.tag, refused.fields["tag"]) from None
 
 

@@ -236,6 +236,8 @@ def _standing(session: Session, actor: Actor, position: Position, read: Motor) -
         note_changes(session, actor, read.created_at, position)
         session.refresh(position, ["works_supply", "works_voltage_v"])  # its tests may come with it
         standing = position
+    if standing.retired_on is not None:
+        raise FormRefused({"position": f"“{standing.name}” is used no more: use it again first, or name another."})
     return standing.id
 
 

@@ -105,6 +105,9 @@ def put_plates(session: Session, actor: Actor, cells: Sequence[PlateCell], now: 
         note_changes(session, actor, now, *stay, motor, winding)
         told = ", ".join(f"{FIELDS[name].words} {text}" for name, text in fields.items())
         trail.write(session, actor, "plate filled in", now, motor.id, detail=told)
+        if place and motor.position_id is not None:
+            for there in lives.standing_at(session, motor.position_id):
+                restate(session, there.id, now)
         changed.append(motor.id)
     return changed
 

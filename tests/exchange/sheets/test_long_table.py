@@ -83,3 +83,13 @@ def test_a_row_without_a_reading_is_a_remark_where_it_is_told_to_be_one():
     early = read_book(("Motor;Date;R 1-2\nfor the yard;;\n" + SHEET.split("\n", 1)[1]).encode(), "yard.csv")
     done = understand(early, read_map(json.dumps(given | {"answers": {"A2": "remark"}})), TODAY, known)
     assert [one["row"] for one in done.left_out] == [2, 4, 6]
+
+
+def test_below_a_row_whose_motor_is_asked_nothing_is_a_remark_of_the_one_above():
+    columns = {"Motor": {"as": "tag"}, "Date": {"as": "date"}, "R 1-2": {"as": "winding_resistance", "pair": "1-2"}}
+    text = "Motor;Date;R 1-2\nBW-1;2024-03-02;0,41\n;2024-03-04;0,52\nbearing howled;;\n"
+    given = {"format": "grimcoil-map/1", "columns": columns, "answers": {"A4": "remark"}}
+    done = understand(read_book(text.encode(), "y.csv"), read_map(json.dumps(given)), TODAY, Register(tags=("BW-1",)))
+    assert [one["cell"] for one in done.asked] == ["A3"]
+    assert [one for one in done.taken if one.read is None] == []
+    assert [one["row"] for one in done.left_out] == [4]

@@ -54,7 +54,9 @@ class _Reader:
         self.against: dict[str, str] = {}  # cells answered by which of two values stands
         self.candidates: list[Taken] = []
         self.plates: list[PlateCell] = []
-        self.above: tuple[str, date] | None = None  # motor and day of the last row of readings
+        self.above: tuple[str, date] | None = (
+            None  # motor and day of the last row of readings; none while they are asked
+        )
         self.by_place: dict[tuple[str, str], Column | None] = {}
         self._read: dict[tuple[Any, ...], Outcome] = {}
 
@@ -142,8 +144,7 @@ class _Reader:
             return self._leave(sheet, number, strange, said)
         self.out.rows += bool(readings)
         tag, on = self._tag(sheet, number, bool(readings)), self._day(sheet, number, bool(readings))
-        if tag is not None and on is not None:
-            self.above = tag, on
+        self.above = (tag, on) if tag is not None and on is not None else None
         for column, one in told.items():
             if isinstance(one, Column):
                 self._cell(sheet, (number, column), one, tag, on)
