@@ -109,6 +109,21 @@ def test_a_misspelt_name_is_found(page):
     expect(page.get_by_text("PP-122").first).to_be_visible()
 
 
+def test_what_is_typed_while_a_search_lags_is_found_after_it(page):
+    page.goto("/motors")
+    page.evaluate("addEventListener('htmx:trigger', () => document.body.toggleAttribute('data-asked-again'))")
+    held = []
+    page.route("**/_found?*", lambda route: route.continue_() if held else held.append(route))
+    page.keyboard.press("/")
+    with page.expect_request("**/_found?q=pulp"):
+        page.keyboard.type("pulp")
+    page.keyboard.type(" pres 2")
+    expect(page.locator("body[data-asked-again]")).to_have_count(0)
+    with page.expect_response("**/_found?q=pulp*pres*2*"):
+        held[0].continue_()
+    expect(page.locator(".found").first).to_contain_text("PP-122")
+
+
 def test_a_trend_is_walked_test_by_test_with_the_keyboard(page):
     page.set_viewport_size({"width": 1280, "height": 800})
     page.goto("/motors/DD-207/trend")
