@@ -28,7 +28,8 @@ PLACES = (
     "isolate.lock-main", "as_found.lead-5", "winding_resistance.9-7", "winding_to_winding.1-4.2-5.60",
     "discharge.1-4.2-5.volts",
 )  # fmt: skip
-WRONG = """() => {
+# Days are told in one style; .mono is as it was found.
+WRONG = r"""() => {
   const wide = document.documentElement.clientWidth, out = [];
   if (document.documentElement.scrollWidth > wide) out.push("page " + document.documentElement.scrollWidth);
   const seen = (e) => e.checkVisibility({opacityProperty: true, visibilityProperty: true}) && e.getClientRects().length;
@@ -40,6 +41,10 @@ WRONG = """() => {
     if (narrow) out.push("narrow " + e.textContent.trim().slice(0, 30));
     if (r.right > wide + 1 || r.left < -1) out.push("cut " + (e.textContent.trim().slice(0, 30) || e.name));
   }
+  const texts = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+  for (let t = texts.nextNode(); t; t = texts.nextNode())
+    if (/\b\d{4}-\d\d-\d\d\b/.test(t.data) && !t.parentElement.closest("script, code, .mono") && seen(t.parentElement))
+      out.push("not as days are told: " + t.data.trim());
   for (const e of document.querySelectorAll(".bar .tag"))
     if (seen(e) && e.scrollWidth > e.clientWidth + 1) out.push("tag cut");
   for (const row of document.querySelectorAll(".bar, .plate-strip, .pairkeys, .listhead")) {

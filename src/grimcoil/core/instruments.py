@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import date
 from itertools import pairwise
 
+from grimcoil.core.days import day_told
 from grimcoil.core.findings import Finding, Verdict
 from grimcoil.core.readings import Reading
 
@@ -70,5 +71,5 @@ def calibration_finding(meter: InstrumentRange, on: date) -> Finding | None:
     """Overdue calibration doesn't block: it is a finding on the record."""
     if meter.calibration_due is None or meter.calibration_due >= on:
         return None
-    text = f"{meter.name} was due for calibration on {meter.calibration_due.isoformat()}."
+    text = f"{meter.name} was due for calibration on {day_told(meter.calibration_due)}."
     return Finding("calibration-overdue", Verdict.WATCH, text)

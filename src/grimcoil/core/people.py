@@ -14,6 +14,7 @@ from datetime import datetime, timedelta
 from enum import StrEnum
 from itertools import pairwise
 
+from grimcoil.core.days import day_told
 from grimcoil.core.errors import Forbidden, FormRefused, RecordRefusal
 
 
@@ -133,7 +134,7 @@ class Actor:
             return why
         self.need(Action.TAKE_BACK_OTHERS)
         if not why:
-            raise FormRefused({"reason": f"{who} kept it on {at:%d %b %Y}: say in a sentence why it goes."})
+            raise FormRefused({"reason": f"{who} kept it on {day_told(at)}: say in a sentence why it goes."})
         return why
 
     def need(self, action: Action) -> None:

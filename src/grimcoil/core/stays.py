@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from itertools import pairwise
 
+from grimcoil.core.days import day_told
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.findings import Finding, Verdict
 
@@ -45,7 +46,7 @@ def place_on(stays: Sequence[Stay], day: date) -> int | None:
 def check_day(on: date, today: date, built_year: int | None) -> None:
     """Raise RecordRefusal for a day in the future or before the motor was built."""
     if on > today:
-        raise RecordRefusal("day", on.isoformat(), f"a day up to today, {today.isoformat()}")
+        raise RecordRefusal("day", on.isoformat(), f"a day up to today, {day_told(today)}")
     if built_year is not None and on.year < built_year:
         raise RecordRefusal("day", on.isoformat(), f"a day since it was built, {built_year}")
 
@@ -59,9 +60,7 @@ def check_move(stays: Sequence[Stay], to: int | None, on: date, today: date, bui
     if last.place == to:
         raise RecordRefusal("where to", "the place where it is now", "another position, or the store")
     if on < last.since:
-        raise RecordRefusal(
-            "day", on.isoformat(), f"a day since its last move, {last.since.isoformat()}: take that back"
-        )
+        raise RecordRefusal("day", on.isoformat(), f"a day since its last move, {day_told(last.since)}: take that back")
 
 
 def moved(stays: Sequence[Stay], to: int | None, on: date) -> list[Stay]:

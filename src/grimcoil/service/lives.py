@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from grimcoil.core.choices import LifeKind
 from grimcoil.core.criteria import FIELD_GENERAL
+from grimcoil.core.days import day_told
 from grimcoil.core.errors import AlreadyKept, FormRefused, RecordRefusal, Unknown
 from grimcoil.core.findings import Finding, telling
 from grimcoil.core.people import Action, Actor
@@ -220,7 +221,7 @@ def happened(store: Store, actor: Actor, tag: str, texts: dict[str, str], token:
 def _rewound(session: Session, actor: Actor, motor: Motor, on: date, now: datetime) -> dict[str, int]:
     old = motor_rows.winding_now(session, motor.id)
     if old is None or on <= old.since:
-        since = "" if old is None else old.since.isoformat()
+        since = "" if old is None else day_told(old.since)
         raise RecordRefusal("day", on.isoformat(), f"a day after its winding of {since} began")
     same = ("winding", "insulation_system", "conductor", "lead_scheme", "insulation_test_forbidden")
     kept = {name: getattr(old, name) for name in (*same, "ratings", "accessories", "brake", "maker_plate")}

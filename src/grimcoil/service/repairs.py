@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 
 from grimcoil.core.choices import LifeKind
+from grimcoil.core.days import day_told
 from grimcoil.core.decision.promise import Held, Promise, held_against
 from grimcoil.core.errors import FormRefused, RecordRefusal
 from grimcoil.core.people import Action, Actor
@@ -95,7 +96,7 @@ def go_on(store: Store, actor: Actor, tag: str, texts: Mapping[str, str], token:
         if NEXT[at.state] != stage:
             raise FormRefused({"stage": f"It is {at.state or 'not ordered'} now: next it is {NEXT[at.state].value}."})
         if at.since is not None and on < at.since:
-            raise FormRefused({"on": f"Not before it was {at.state}, {at.since.isoformat()}."})
+            raise FormRefused({"on": f"Not before it was {at.state}, {day_told(at.since)}."})
         told = f"{str(promised['what']).capitalize()} with {promised['whom']}" if promised else ""
         told = "; ".join(part for part in (told, note) if part)
         if len(told) > NOTE:

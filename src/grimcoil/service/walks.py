@@ -10,6 +10,7 @@ from pydantic import ValidationError
 
 from grimcoil.core.choices import LifeKind, RootCause
 from grimcoil.core.circuit.place import Place
+from grimcoil.core.days import day_told
 from grimcoil.core.errors import FormRefused, RecordRefusal
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.walk.catalogue import Trial, trials
@@ -214,6 +215,6 @@ def _end(done: Walked, watch_until: str, refused: dict[str, str]) -> tuple[str, 
     except RecordRefusal as refusal:
         refused[refusal.where or "watch_until"] = f"Not a one-time event: {refusal.found}; {refusal.accepted}."
         return "", {}
-    return f"{ONCE_WORDS[0].lower()}{ONCE_WORDS[1:]}; watched until {until:%d %b %Y}", {
+    return f"{ONCE_WORDS[0].lower()}{ONCE_WORDS[1:]}; watched until {day_told(until)}", {
         "suspect": ONCE, "watch_until": f"{until}",
     }  # fmt: skip

@@ -4,24 +4,27 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from datetime import date, datetime
-from functools import lru_cache
 from typing import Any
 
 from jinja2 import pass_context
 from jinja2.runtime import Context
 
+from grimcoil.core.days import day_told
 from grimcoil.core.readings import three_digits
 from grimcoil.core.units import USUAL, Units
 
 
-@lru_cache(maxsize=4096)  # a list shows the same days again and again
-def _written(year: int, month: int, day: int) -> str:
-    return f"{day} {date(year, month, day):%b %Y}"
-
-
 def day(value: date | None) -> str:
     """`24 Nov 2026`."""
-    return "" if value is None else _written(value.year, value.month, value.day)
+    return "" if value is None else day_told(value)
+
+
+def as_told(value: str) -> str:
+    """A day of a document, `2026-11-24`, as days are told; every other text as it is."""
+    try:
+        return day_told(date.fromisoformat(value)) if len(value) == len("2026-11-24") else value
+    except ValueError:
+        return value
 
 
 def month(value: date | None) -> str:
@@ -133,6 +136,7 @@ FILTERS = {
     "nb": nb,
     "cap": cap,
     "day": day,
+    "as_told": as_told,
     "day_at": day_at,
     "month": month,
     "clock": clock,

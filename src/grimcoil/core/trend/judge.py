@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from grimcoil.core.amount import Amount
+from grimcoil.core.days import day_told
 from grimcoil.core.decision.schedule import NextTest, next_test
 from grimcoil.core.findings import Finding, Verdict, act, sound, verdict_of, watch
 from grimcoil.core.readings import three_digits
@@ -116,7 +117,7 @@ def _off_findings(
     for point in off:
         if point is newest and below:
             continue
-        what = f"{_told(point.r40_mohm)} on {point.on:%d %b %Y} is far off its series"
+        what = f"{_told(point.r40_mohm)} on {day_told(point.on)} is far off its series"
         out.append(watch("trend-outlier", f"{what}: read again, or put it right. The trend is judged without it."))
     if below and newest is not None:
         again = " Far off its series: read again now, and until then it counts." if newest in off else ""

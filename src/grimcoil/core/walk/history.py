@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from grimcoil.core.days import day_told
 from grimcoil.core.findings import Finding, watch
 from grimcoil.core.walk.entries import Entry
 from grimcoil.core.walk.faults import Suspect
@@ -84,11 +85,11 @@ NO_PAST = Past()
 def told(past: Past) -> list[Finding]:
     """What the walk begins with, newest first, as findings."""
     newest = sorted(past.earlier, key=lambda one: one.on, reverse=True)
-    out = [watch("walk-earlier", f"Here before, {one.on:%d %b %Y}: {one.text}.") for one in newest[:TOLD]]
+    out = [watch("walk-earlier", f"Here before, {day_told(one.on)}: {one.text}.") for one in newest[:TOLD]]
     back = past.came_back
     if back is not None and back.watch_until is not None:
         said = (
-            f"It was called a one-time event on {back.on:%d %b %Y} and watched until {back.watch_until:%d %b %Y}: "
+            f"It was called a one-time event on {day_told(back.on)} and watched until {day_told(back.watch_until)}: "
             "it came back, so it has a cause."
         )
         out.insert(0, watch("walk-came-back", said))

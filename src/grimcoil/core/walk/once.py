@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import date
 
+from grimcoil.core.days import day_told
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.walk.history import LONGEST_WATCH
 from grimcoil.core.walk.walk import Walk
@@ -23,7 +24,7 @@ def why_not_once(made: Walk) -> tuple[str, str]:
     if not made.runs:
         return "running amps of all three lines aren't read, uneven or over the plate's", "even running amps first"
     if back is not None:
-        return f"it came back within the watch that began on {back.on:%d %b %Y}", "a cause"
+        return f"it came back within the watch that began on {day_told(back.on)}", "a cause"
     return "", ""
 
 

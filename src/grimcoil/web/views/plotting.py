@@ -9,6 +9,7 @@ from itertools import groupby
 
 from grimcoil.core.amount import Amount, Bound
 from grimcoil.core.criteria import for_winding
+from grimcoil.core.days import day_told
 from grimcoil.core.insulation.ratios import index_wanted
 from grimcoil.core.readings import three_digits
 from grimcoil.core.rounds.tasks import Task
@@ -136,7 +137,7 @@ def _rounds(figures: Sequence[FigureLine], task: Task) -> Series:
 
 
 def _visit(test: TrendTest) -> Visit:
-    says = [f"{test.on:%d %b %Y}: {test.job.verdict or 'not judged'}", *_words(test)]
+    says = [f"{day_told(test.on)}: {test.job.verdict or 'not judged'}", *_words(test)]
     return Visit(test.on, f"#test-{test.job.id}", ", ".join(says) + ". To its line", tuple(says))
 
 
