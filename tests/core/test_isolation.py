@@ -62,7 +62,7 @@ def test_each_has_its_lock_and_each_electric_one_its_point():
     assert locks == [f"isolate.lock-{kind}" for kind in ("main", "second-feed", "control", "drive-link", "stored-load")]
     ask = plan.at("isolate.lock-control")[1].ask
     assert "Q7" in ask
-    assert "Found live here on 2025-05-03: 230 V" in ask
+    assert "Found live here on 3 May 2025: 230 V" in ask
     points = {place for place, _, _ in plan.doing(Act.POINT_DEAD)}
     assert {"prove_dead.second-feed", "prove_dead.control", "prove_dead.drive-link"} <= points
     assert "prove_dead.stored-load" not in points

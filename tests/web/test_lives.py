@@ -128,6 +128,19 @@ def test_the_outage_lists_hours_add_up_and_never_tested_ones_are_in_it(client, s
     assert re.search(r'<td class="num">3</td><td class="num">4.5</td>', page)
 
 
+def test_the_outage_list_says_what_to_bring_and_how_many_locks(client, store, clock, electrician):
+    for tag in ("LK-1", "LK-2"):
+        given = PLATE | {"tag": tag, "lead_scheme": "three-lead", "position": f"Pump {tag}"}
+        register_motor(store, electrician, check_registration(given, clock()))
+    with store.begin() as session:
+        driven = session.scalars(select(Position).where(Position.name == "Pump LK-2")).one()
+        driven.circuit = {"starter": "drive", "control_supply": "separate"}
+    page = client.get("/outage").text
+    assert "Insulation tester, 500 V" in page
+    assert "3 for the motor that takes most; 4 if all are" in page
+    assert re.findall(r'<td class="num">(\d)</td></tr>', page[page.index("What to bring") :]) == ["1", "3"]
+
+
 @pytest.fixture
 def feed(client, store):
     with store.begin() as session:

@@ -82,7 +82,7 @@ def test_those_selected_go_to_labels_plan_and_files(client, many):
 
 def test_one_never_tested_is_planned_now(client):
     register(client)
-    assert "1 tests of the motors" in client.get("/outage?tag=BW-1").text
+    assert "1 test of the motors" in client.get("/outage?tag=BW-1").text
 
 
 def test_what_was_ticked_on_one_page_stays_ticked_on_the_next(client, many):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from grimcoil.core.choices import BrakeFeed, LeadScheme, SourceKind, Starter
+from grimcoil.core.days import text_told
 from grimcoil.core.subject import Source, Subject
 
 WORDS = {
@@ -53,10 +54,10 @@ def found_words(source: Source) -> str:
     """What was found live of it; empty where nothing was.
 
     >>> found_words(Source(SourceKind.CONTROL, found_v=230, found_at="2025-05-03", found_by="R. Amsel"))
-    'Found live here on 2025-05-03 by R. Amsel: 230 V'
+    'Found live here on 3 May 2025 by R. Amsel: 230 V'
     """
     if source.found_v is None:
         return ""
-    when = f" on {source.found_at}" if source.found_at else ""
+    when = f" on {text_told(source.found_at)}" if source.found_at else ""
     by = f" by {source.found_by}" if source.found_by else ""
     return f"Found live here{when}{by}: {source.found_v:g} V"

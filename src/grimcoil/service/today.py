@@ -6,8 +6,13 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 
+from grimcoil.core.choices import Occasion
+from grimcoil.core.criteria import FIELD_GENERAL
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.people import Action, Actor
+from grimcoil.core.plan import kit
+from grimcoil.core.plan.brief import brief_of
+from grimcoil.service.subjects import subject_of
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import searching
@@ -189,6 +194,24 @@ def by_week(rows: Sequence[RegisterRow], day: date) -> list[Week]:
         counted[0] += 1
         counted[1] += row.next_on < day
     return [Week(monday, *counted) for monday, counted in sorted(tally.items())]
+
+
+@dataclass(frozen=True, slots=True)
+class Carried:
+    """What a stop's motors ask to be carried there: instruments, and locks by tag."""
+
+    bring: tuple[str, ...]
+    locks: Mapping[str, int]
+
+
+def carried(store: Store, tags: Sequence[str]) -> Carried:
+    """What routine jobs of these motors take. One query."""
+    with store() as session:
+        briefs = {}
+        for tag, (motor, winding) in motor_rows.with_windings(session, tags).items():
+            subject = subject_of(motor, winding, motor.position, FIELD_GENERAL)
+            briefs[tag] = brief_of(subject, Occasion.ROUTINE)
+    return Carried(kit.bring_for(briefs.values()), {tag: kit.locks(brief) for tag, brief in briefs.items()})
 
 
 def labelled(store: Store, asked: Asked, tags: Sequence[str], day: date, most: int) -> Register:

@@ -121,6 +121,18 @@ def winding_now(session: Session, motor_id: int) -> WindingRow | None:
     return session.scalar(query)
 
 
+def with_windings(session: Session, tags: Sequence[str]) -> dict[str, tuple[Motor, WindingRow]]:
+    """Motors with their positions and newest windings, by tag. One query."""
+    query = (
+        select(Motor, WindingRow)
+        .join(WindingRow, WindingRow.motor_id == Motor.id)
+        .where(Motor.tag.in_(tags))
+        .order_by(WindingRow.since)
+        .options(joinedload(Motor.position))
+    )
+    return {motor.tag: (motor, winding) for motor, winding in session.execute(query)}
+
+
 def rewound_since(session: Session) -> Sequence[MotorState]:
     """States that tell of a winding that another has taken the place of, on the day of its last test or after it."""
     another = (_WINDING.motor_id == _STATE.motor_id) & (_WINDING.id != _STATE.winding_id)

@@ -9,7 +9,7 @@ from typing import Any
 from jinja2 import pass_context
 from jinja2.runtime import Context
 
-from grimcoil.core.days import day_told
+from grimcoil.core.days import day_told, text_told
 from grimcoil.core.readings import three_digits
 from grimcoil.core.units import USUAL, Units
 
@@ -17,14 +17,6 @@ from grimcoil.core.units import USUAL, Units
 def day(value: date | None) -> str:
     """`24 Nov 2026`."""
     return "" if value is None else day_told(value)
-
-
-def as_told(value: str) -> str:
-    """A day of a document, `2026-11-24`, as days are told; every other text as it is."""
-    try:
-        return day_told(date.fromisoformat(value)) if len(value) == len("2026-11-24") else value
-    except ValueError:
-        return value
 
 
 def month(value: date | None) -> str:
@@ -136,7 +128,7 @@ FILTERS = {
     "nb": nb,
     "cap": cap,
     "day": day,
-    "as_told": as_told,
+    "as_told": text_told,
     "day_at": day_at,
     "month": month,
     "clock": clock,

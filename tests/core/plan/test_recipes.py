@@ -9,7 +9,7 @@ from grimcoil.core.decision.needs import NeedKind, needs
 from grimcoil.core.plan.brief import EXTRAS, OHMMETER, TOGETHER, Brief
 from grimcoil.core.plan.parts.holds import MARKS_S
 from grimcoil.core.plan.progress import StepState
-from grimcoil.core.plan.recipes import bring, build
+from grimcoil.core.plan.recipes import build
 from grimcoil.core.plan.steps import Act
 from grimcoil.core.subject import Fitting
 from tests.core.plan.given import walked
@@ -59,8 +59,3 @@ def test_the_test_voltage_is_set_once_before_the_first_hold():
         set_at = [step.number for step in plan.steps for slot in step.slots if slot.part == "volts"]
         holds = [step.number for step in plan.steps if step.does(Act.APPLY)]
         assert set_at == holds[:1]
-
-
-def test_a_banned_motor_needs_no_insulation_tester():
-    assert not [words for words in bring(Brief("six-lead", insulation_test_forbidden=True)) if "insulation" in words]
-    assert "low-ohm meter reading to 18 mΩ" in bring(Brief("six-lead", resolution_ohm=0.0179))

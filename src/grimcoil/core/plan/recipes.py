@@ -7,8 +7,9 @@ from dataclasses import replace
 from functools import lru_cache
 
 from grimcoil.core.choices import Occasion, School
-from grimcoil.core.decision.needs import NeedKind, needs
+from grimcoil.core.decision.needs import needs
 from grimcoil.core.plan.brief import Brief, Part
+from grimcoil.core.plan.kit import bring
 from grimcoil.core.plan.parts import aside, dead, holds, live, safe
 from grimcoil.core.plan.steps import Plan, Step
 
@@ -61,26 +62,3 @@ def build(brief: Brief) -> Plan:
 def numbered(steps: Iterable[Step]) -> tuple[Step, ...]:
     """Steps with their numbers, from 1."""
     return tuple(step if step.number == i else replace(step, number=i) for i, step in enumerate(steps, start=1))
-
-
-def bring(brief: Brief) -> tuple[str, ...]:
-    """Instruments, with what they have to show on this motor."""
-    out = ["voltage tester and a known live source"]
-    if brief.needed(NeedKind.OHMS):
-        out.append(_ohmmeter(brief.resolution_ohm))
-    if brief.needed(NeedKind.FRAME) and not brief.ohmmeter_only:
-        volts = f", {brief.test_voltage_v:g} V" if brief.test_voltage_v else ""
-        out += [f"insulation tester{volts}", "strap to short the winding to the frame"]
-    if aside.surge(brief):
-        out.append("surge tester")
-    out.append("thermometer")
-    if brief.needed(NeedKind.VOLTS):
-        out += ["voltmeter", "clamp meter"]
-    return tuple(out)
-
-
-def _ohmmeter(resolution_ohm: float | None) -> str:
-    if resolution_ohm is None:
-        return "low-ohm meter"
-    milli = resolution_ohm * 1000
-    return f"low-ohm meter reading to {milli:.2g} mΩ" if milli < 1000 else "ohmmeter"

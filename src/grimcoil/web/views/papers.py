@@ -114,6 +114,7 @@ def outage_page(
     )
     context = {
         "place": "today",
+        "carried": today.carried(state.store, [row.tag for row in rows]),
         "weeks": (weeks := today.by_week(rows, day)),
         "hours": sum(week.hours for week in weeks),
         "overdue": sum(week.overdue for week in weeks),
