@@ -8,6 +8,7 @@ from grimcoil.core.people import Role
 from grimcoil.exchange.motors import Motor as FileMotor
 from grimcoil.exchange.motors import Position as FilePlace
 from grimcoil.service.closing import decide, sign
+from grimcoil.service.details import keep_details
 from grimcoil.service.lives import life, move, position, take_back
 from grimcoil.service.motor_files import register_file
 from grimcoil.service.motors import check_registration, motor_view, register_motor
@@ -133,10 +134,23 @@ def test_one_used_no_more_is_off_the_lists_to_pick_from(store, electrician, cloc
     with pytest.raises(RecordRefusal, match="is used no more") as refused:
         register_file(store, electrician, FileMotor(tag="BW-3", rated_voltage_v=460), FilePlace(name="Beet wash"), NOW)
     assert refused.value.where == "position.name"
+    with pytest.raises(FormRefused, match="is used no more"):
+        keep_details(store, electrician, "BW-1", {"position.name": "Beet wash"}, clock())
+    for text in ("Position,Criticality\nBeet wash,critical\n", "Motor,Position,Serial\nBW-1,Beet wash,7\n"):
+        with pytest.raises(RecordRefusal, match="is used no more"):
+            take(store, electrician, text, clock())
     use_again(store, electrician, number, clock())
     use_again(store, electrician, number, clock())
     assert move(store, electrician, "BW-1", {"to": "Beet wash", "on": "2026-11-21"}, "move-0002", clock())
     assert verify(store).breaks == ()
+
+
+def test_a_motor_put_at_a_critical_position_by_its_record_is_due_by_it(store, electrician, clock, signed):
+    keep_place(store, electrician, None, MILL, clock())
+    move(store, electrician, "BW-1", {"to": "the store", "on": "2026-11-20"}, "move-0001", clock())
+    before = _next_on(store)
+    keep_details(store, electrician, "BW-1", {"position.name": "Slice conveyor"}, clock())
+    assert _next_on(store) < before
 
 
 def test_who_may_not_is_told(store, clock, motor):

@@ -20,8 +20,9 @@ from grimcoil.core.plan.recipes import build as build_plan
 from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.exchange import motors as formats
 from grimcoil.exchange.strict import all_refusals
+from grimcoil.service.motor_states import restate
 from grimcoil.service.register import note_changes
-from grimcoil.service.registered import with_winding
+from grimcoil.service.registered import place_in_use, with_winding
 from grimcoil.service.subjects import DOCUMENTS, motor_file, position_file, put_circuit, take_in
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
@@ -87,6 +88,7 @@ def keep_details(store: Store, actor: Actor, tag: str, texts: Mapping[str, str],
             stay = Stay(motor_id=motor.id, position_id=position.id, since=now.date())
             session.add(stay)
             note_changes(session, actor, now, stay)
+            restate(session, motor.id, now)  # when it is due hangs on what its place is worth
         trail.write(session, actor, "record changed", now, motor.id)
         return True
 
@@ -107,7 +109,10 @@ def _placed(session: Session, actor: Actor, motor: Motor, given: formats.Positio
     if position is None:
         if not given.name:
             return None
-        position = motor_rows.position_named(session, given.name)
+        try:
+            position = place_in_use(session, given.name)
+        except RecordRefusal as refusal:
+            raise FormRefused({"position.name": refusal.sentence()}) from None
         if position is None:
             position = Position(name=given.name, area=given.area or "", criticality="routine")
             session.add(position)

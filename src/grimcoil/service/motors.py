@@ -36,7 +36,7 @@ from grimcoil.service.criteria import criteria_named
 from grimcoil.service.details import put_build
 from grimcoil.service.fields import Fields, amount, one_of, short
 from grimcoil.service.register import note_changes
-from grimcoil.service.registered import found, motor_named
+from grimcoil.service.registered import found, motor_named, place_in_use
 from grimcoil.service.subjects import motor_file, plate_of, position_file, subject_of
 from grimcoil.service.trends import r40_of
 from grimcoil.store import jobs as job_rows
@@ -230,14 +230,15 @@ def register_tags(session: Session, actor: Actor, began: Mapping[str, date], now
 
 def _standing(session: Session, actor: Actor, position: Position, read: Motor) -> int:
     """The id of the position of that name, put on record where there was none."""
-    standing = motor_rows.position_named(session, position.name)
+    try:
+        standing = place_in_use(session, position.name)
+    except RecordRefusal as refusal:
+        raise FormRefused({"position": refusal.sentence()}) from None
     if standing is None:
         session.add(position)
         note_changes(session, actor, read.created_at, position)
         session.refresh(position, ["works_supply", "works_voltage_v"])  # its tests may come with it
         standing = position
-    if standing.retired_on is not None:
-        raise FormRefused({"position": f"“{standing.name}” is used no more: use it again first, or name another."})
     return standing.id
 
 

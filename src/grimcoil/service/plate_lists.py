@@ -15,7 +15,7 @@ from grimcoil.exchange.sheets.taken import PlateCell, Plates
 from grimcoil.service.motor_states import restate
 from grimcoil.service.plates import ON_MOTOR, ON_WINDING, plate_texts
 from grimcoil.service.register import note_changes
-from grimcoil.service.registered import with_winding
+from grimcoil.service.registered import place_in_use, with_winding
 from grimcoil.store import lives, trail
 from grimcoil.store import motors as motor_rows
 from grimcoil.store.tables import Base, Motor, Position, Stay, WindingRow
@@ -70,7 +70,7 @@ def put_positions(session: Session, actor: Actor, cells: Sequence[PlateCell], no
         by_name.setdefault(one.tag, {})[one.field.removeprefix(POSITION)] = one.value
     out = []
     for name, fields in by_name.items():
-        place = motor_rows.position_named(session, name)
+        place = place_in_use(session, name)
         if place is None:
             place = Position(name=name, area="")
             session.add(place)
@@ -130,7 +130,7 @@ def _placed(
     name = fields.get("name")
     place = session.get(Position, motor.position_id) if motor.position_id else None
     if place is None and name is not None:
-        place = motor_rows.position_named(session, name)
+        place = place_in_use(session, name)
         if place is None:
             place = Position(name=name, area="")
             session.add(place)

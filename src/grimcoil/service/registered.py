@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from sqlalchemy.orm import Session
 
-from grimcoil.core.errors import Unknown
+from grimcoil.core.days import day_told
+from grimcoil.core.errors import RecordRefusal, Unknown
 from grimcoil.store import motors as rows
-from grimcoil.store.tables import Motor, MotorState, WindingRow
+from grimcoil.store.tables import Motor, MotorState, Position, WindingRow
 
 
 def found(session: Session, tag: str) -> tuple[Motor, MotorState | None, int | None]:
@@ -34,6 +35,17 @@ def winding_of(session: Session, motor: Motor) -> WindingRow:
     if winding is None:
         raise _unknown(motor.tag)
     return winding
+
+
+def place_in_use(session: Session, name: str) -> Position | None:
+    """The position of that name where there is one. Raises RecordRefusal where it is used no more."""
+    place = rows.position_named(session, name)
+    if place is not None and place.retired_on is not None:
+        again = "a position in use: use it again first, or name another"
+        raise RecordRefusal(
+            "position", f"“{place.name}”, which is used no more since {day_told(place.retired_on)}", again
+        )
+    return place
 
 
 def _unknown(tag: str) -> Unknown:
