@@ -14,9 +14,10 @@ from tests.support import add_person
 
 WORD = ("Hydraulicbeetsugardrierdrumvacuumpumpandevaporatorfanconveyor" * 2)[:95]
 PLATE = {"tag": "W" * 40, "serial": WORD[:60], "rated_voltage_v": "460", "position": WORD, "area": WORD[::-1]}
-OF_MOTOR = tuple(
-    f"/motors/{{tag}}{page}" for page in ("", "/record", "/plate", "/life", "/move", "/trend", "/history", "/money")
-) + ("/jobs/start?tag={tag}",)
+OF_MOTOR = (
+    "/jobs/start?tag={tag}",
+    *(f"/motors/{{tag}}{page}" for page in ("", "/record", "/plate", "/life", "/move", "/trend", "/history", "/money")),
+)
 OF_JOB = ("/jobs/{job}", "/jobs/{job}?at=isolate", "/jobs/{job}/photos", "/jobs/{job}/sheet")
 OF_DESK = ("/labels", "/outage", "/positions", "/fleet", "/rounds", "/works")
 PAGES = ("/", "/motors", "/jobs", "/me", "/trail", "/connection", "/leads", *OF_DESK, *OF_MOTOR, *OF_JOB)

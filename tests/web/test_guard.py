@@ -55,7 +55,9 @@ def test_theme_is_kept(client):
 
 def test_health_and_readiness(client):
     assert client.get("/healthz").json()["status"] == "up"
-    assert client.get("/readyz").json() == {"status": "ready"}
+    ready = client.get("/readyz").json()
+    assert ready["status"] == "ready"
+    assert isinstance(ready["clock_offset_s"], float)
 
 
 def test_with_the_database_away_pages_say_so(clock):

@@ -55,12 +55,13 @@ def _printed(store: Any, arguments: argparse.Namespace) -> bytes:
     from grimcoil.web.paper import pdf_of
     from grimcoil.web.state import AppState, utc_now
     from grimcoil.web.templating import environment
+    from grimcoil.web.versions import Versions
     from grimcoil.web.views.job_sheet import photos_of
 
     engine = store.kw["bind"]
     zone = zone_named(site_of(store).zone)  # days and times are the works' own here too
     templates = Jinja2Templates(env=environment())
-    state = AppState(engine, store, templates, Settings(), lambda: utc_now().astimezone(zone))
+    state = AppState(engine, store, templates, Settings(), lambda: utc_now().astimezone(zone), Versions(engine))
     scope = {
         "type": "http", "method": "GET", "path": "/", "query_string": b"", "headers": [], "app": _App(state),
         "state": {"zone": zone},

@@ -2,15 +2,46 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import UTC, datetime
 
 from sqlalchemy import Engine
+from sqlalchemy.exc import SQLAlchemyError
 
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.service.earlier import keep_earlier
 from grimcoil.service.signing_in import forget_tries
 from grimcoil.store.engine import make_engine, make_store
-from grimcoil.store.schema import is_current, may_make_triggers, unfit, upgrade
+from grimcoil.store.nodes import clock_there, unready
+from grimcoil.store.schema import is_current, is_newer, may_make_triggers, unfit, upgrade
+
+__all__ = [
+    "Ready", "bring_up_to_date", "check_tables", "is_newer", "migrate", "readiness", "ready",
+]  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Ready:
+    """Whether it can be written to here: why not, in a word or two; clock_offset_s: how far this host's clock
+    is ahead of the database's, s, None where the database is away.
+    """
+
+    why_not: str
+    clock_offset_s: float | None = None
+
+
+def ready(engine: Engine, clock: Callable[[], datetime]) -> Ready:
+    """The database answers, its node is one to write to, its tables are of this version."""
+    try:
+        with engine.connect() as connection:
+            offset = (clock().astimezone(UTC) - clock_there(connection)).total_seconds()
+            state = unready(connection)
+        if state:
+            return Ready(f"node {state}", offset)
+        return Ready("" if is_current(engine) else "schema not current", offset)
+    except SQLAlchemyError:
+        return Ready("database away")
 
 
 def readiness(engine: Engine) -> bool:

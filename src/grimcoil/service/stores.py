@@ -4,5 +4,6 @@ from __future__ import annotations
 
 from grimcoil.store.engine import Store, make_engine, make_store
 from grimcoil.store.motors import RegisterRow
+from grimcoil.store.nodes import FRESH
 
-__all__ = ["RegisterRow", "Store", "make_engine", "make_store"]
+__all__ = ["FRESH", "RegisterRow", "Store", "make_engine", "make_store"]

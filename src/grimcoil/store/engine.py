@@ -6,6 +6,7 @@ from sqlalchemy import Engine, create_engine, text
 from sqlalchemy.orm import Session, sessionmaker
 
 from grimcoil.store.listing import keep_listed
+from grimcoil.store.nodes import addresses, watch_nodes
 from grimcoil.store.trail_lanes import keep_lanes
 
 Store = sessionmaker[Session]
@@ -23,11 +24,12 @@ PATIENT_S = 3600  # for commands that work through everything
 def make_engine(url: str, pool_size: int = 10, patience_s: int = PATIENT_S) -> Engine:
     """An engine that checks a connection before it lends it, in strict mode and UTC.
 
-    patience_s: how long an answer is waited for, and a connection while all are lent. Errors don't tell the values that
-    were sent along.
+    url: may name several hosts with a comma between, nodes of one cluster; tried in their order. patience_s: how long
+    an answer is waited for, and a connection while all are lent. Errors don't tell the values that were sent along.
     """
-    return create_engine(
-        url,
+    nodes = addresses(url)
+    engine = create_engine(
+        nodes[0],
         pool_size=pool_size,
         max_overflow=pool_size,
         pool_pre_ping=True,
@@ -38,6 +40,8 @@ def make_engine(url: str, pool_size: int = 10, patience_s: int = PATIENT_S) -> E
         isolation_level="READ COMMITTED",
         connect_args={"init_command": _SESSION, **_waits(patience_s)},
     )
+    watch_nodes(engine, nodes)
+    return engine
 
 
 def _waits(patience_s: int) -> dict[str, int]:

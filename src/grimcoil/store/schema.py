@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from pathlib import Path
 
 from alembic import command
@@ -38,6 +39,18 @@ def is_current(engine: Engine) -> bool:
     head = ScriptDirectory.from_config(config()).get_current_head()
     with engine.connect() as connection:
         return MigrationContext.configure(connection).get_current_revision() == head
+
+
+@lru_cache(maxsize=1)
+def _known() -> frozenset[str]:
+    return known_revisions()
+
+
+def is_newer(engine: Engine) -> bool:
+    """The database stands at a migration that this version doesn't have."""
+    with engine.connect() as connection:
+        stands = MigrationContext.configure(connection).get_current_revision()
+    return stands is not None and stands not in _known()
 
 
 _LOGGED = text(

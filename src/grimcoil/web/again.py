@@ -30,6 +30,8 @@ class Again(APIRoute):
         handle = super().get_route_handler()
 
         async def again(request: Request) -> Response:
+            if request.method not in SAFE:
+                request.app.state.grimcoil.versions.need_current()
             tried = 0
             while True:
                 tried, begun = tried + 1, time.monotonic()

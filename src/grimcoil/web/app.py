@@ -17,6 +17,7 @@ from grimcoil.core.version import VERSION
 from grimcoil.service.stores import make_engine, make_store
 from grimcoil.settings import Settings
 from grimcoil.web import errors, logs, static_files
+from grimcoil.web.fresh import Fresh
 from grimcoil.web.routers import (
     api,
     api_records,
@@ -57,6 +58,7 @@ from grimcoil.web.signed import bearer, from_own_form, signed_in
 from grimcoil.web.state import AppState, Clock, utc_now
 from grimcoil.web.templating import environment
 from grimcoil.web.urls import Urls
+from grimcoil.web.versions import Versions, looking
 
 PAGE_PATIENCE_S = 3  # with the second that a new connection is tried for, a person at a page waits less than five
 _REFERENCE = re.compile(r'"#/components/schemas/([^"]+)"')
@@ -96,9 +98,13 @@ def create_app(settings: Settings | None = None, clock: Clock = utc_now) -> Fast
     settings = settings or Settings()
     engine = make_engine(settings.database_url.get_secret_value(), settings.pool_size, PAGE_PATIENCE_S)
     logs.set_up(readable=settings.demo)
-    app = FastAPI(title="Grim Coil", version=VERSION, docs_url=None, redoc_url=None, openapi_url=Urls.openapi)
+    app = FastAPI(
+        title="Grim Coil", version=VERSION, docs_url=None, redoc_url=None, openapi_url=Urls.openapi, lifespan=looking
+    )
     app.openapi = cache(lambda: api_description(app))  # type: ignore[method-assign]
-    app.state.grimcoil = AppState(engine, make_store(engine), Jinja2Templates(env=environment()), settings, clock)
+    app.state.grimcoil = AppState(
+        engine, make_store(engine), Jinja2Templates(env=environment()), settings, clock, Versions(engine)
+    )
     static_files.mount(app)
     for router in SIGNED_IN:
         app.include_router(router, dependencies=[Depends(signed_in), Depends(from_own_form), Depends(once)])
@@ -108,6 +114,7 @@ def create_app(settings: Settings | None = None, clock: Clock = utc_now) -> Fast
         app.include_router(router, prefix=Urls.api, dependencies=[Depends(bearer)])
     errors.install(app)
     app.add_middleware(Sent)
+    app.add_middleware(Fresh, https=settings.https)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=settings.allowed_hosts)
     app.add_middleware(Guard, https=settings.https)  # round the refused host too: its headers are on every answer
     app.add_middleware(logs.Watch)

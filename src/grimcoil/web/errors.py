@@ -23,6 +23,7 @@ from grimcoil.web.logs import path_of, request_id
 from grimcoil.web.security import HEADERS
 from grimcoil.web.signed import NoToken, NotOurForm, SignedOut, local
 from grimcoil.web.urls import Urls
+from grimcoil.web.versions import HostOutdated
 
 log = structlog.get_logger("grimcoil")
 NEVER_SHOWN = {"csrf", "password", "again", "secret", "pin", "page_word"}
@@ -55,6 +56,7 @@ def install(app: FastAPI) -> None:
         (InterfaceError, away),
         (IntegrityError, contested),
         (NoneToLend, away),
+        (HostOutdated, outdated),
         (Exception, broken),
     ):
         app.exception_handler(kind)(handler)
@@ -195,6 +197,18 @@ async def away(request: Request, error: Exception) -> Response:
         answer = _answer(request, 503, title, f"{words} What you sent was not kept yet: send it again.", held)
     answer.headers["retry-after"] = str(RETRY_S)
     return answer
+
+
+async def outdated(request: Request, _error: Exception) -> Response:
+    """Another host brought the database to a later version: this one only reads, and what was typed is held."""
+    words = (
+        "Another host has updated the database: this one is of an earlier version and saves nothing until it is updated"
+    )
+    if _for_api(request):
+        return _document(503, Refusal("host", "an earlier version than the database", "a host that was updated"))
+    return _answer(
+        request, 503, "This host is out of date", f"{words}. Send it again then.", await _held(request, True)
+    )
 
 
 async def contested(request: Request, error: Exception) -> Response:

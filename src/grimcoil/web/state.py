@@ -14,6 +14,7 @@ from sqlalchemy import Engine
 from grimcoil.service.stores import Store
 from grimcoil.service.today import Shorted, discharging
 from grimcoil.settings import Settings
+from grimcoil.web.versions import Versions
 
 Clock = Callable[[], datetime]
 
@@ -32,6 +33,7 @@ class AppState:
     templates: Jinja2Templates
     settings: Settings
     clock: Clock
+    versions: Versions
 
     def running(self) -> Shorted:
         """Windings that stand shorted to frame now, for the strip on every page; one query."""

@@ -9,11 +9,10 @@ from fastapi import APIRouter, Request
 from prometheus_client import CONTENT_TYPE_LATEST, CollectorRegistry, generate_latest
 from prometheus_client import REGISTRY as OWN
 from prometheus_client.multiprocess import MultiProcessCollector
-from sqlalchemy.exc import SQLAlchemyError
 from starlette.responses import JSONResponse, PlainTextResponse, Response
 
 from grimcoil.core.version import VERSION
-from grimcoil.service.health import readiness
+from grimcoil.service import health as health_service
 from grimcoil.web.again import Again
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
@@ -31,12 +30,12 @@ async def health() -> JSONResponse:
 
 @router.get(Urls.ready)
 def ready(state: State) -> JSONResponse:
-    """The database answers and its schema is current."""
-    try:
-        current = readiness(state.engine)
-    except SQLAlchemyError:
-        return JSONResponse({"status": "database away"}, 503)
-    return JSONResponse({"status": "ready"} if current else {"status": "schema not current"}, 200 if current else 503)
+    """The database answers, its node is one to write to, its schema is current; how far the clocks are apart."""
+    found = health_service.ready(state.engine, state.clock)
+    told: dict[str, str | float] = {"status": found.why_not or "ready"}
+    if found.clock_offset_s is not None:
+        told["clock_offset_s"] = found.clock_offset_s
+    return JSONResponse(told, 503 if found.why_not else 200)
 
 
 @router.get(Urls.metrics)
