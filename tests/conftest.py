@@ -16,6 +16,7 @@ from grimcoil.store.engine import Store, make_engine, make_store
 from grimcoil.store.schema import upgrade
 from tests.support import HASHER, Clock, add_person
 
+collect_ignore = [] if "GRIMCOIL_CLUSTER" in os.environ else ["cluster"]  # bin/test --cluster
 APPEND_ONLY = ("signature", "trail")  # emptied whole: single rows can neither be changed nor deleted
 
 settings.register_profile(

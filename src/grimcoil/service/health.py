@@ -10,10 +10,11 @@ from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 
 from grimcoil.core.errors import RecordRefusal
+from grimcoil.service.again import number_of
 from grimcoil.service.earlier import keep_earlier
 from grimcoil.service.signing_in import forget_tries
 from grimcoil.store.engine import make_engine, make_store
-from grimcoil.store.nodes import clock_there, unready
+from grimcoil.store.nodes import NOT_READY, clock_there, unready, unready_apart
 from grimcoil.store.schema import is_current, is_newer, may_make_triggers, unfit, upgrade
 
 __all__ = [
@@ -35,13 +36,13 @@ def ready(engine: Engine, clock: Callable[[], datetime]) -> Ready:
     """The database answers, its node is one to write to, its tables are of this version."""
     try:
         with engine.connect() as connection:
+            if state := unready(connection):
+                return Ready(f"node {state}")
             offset = (clock().astimezone(UTC) - clock_there(connection)).total_seconds()
-            state = unready(connection)
-        if state:
-            return Ready(f"node {state}", offset)
         return Ready("" if is_current(engine) else "schema not current", offset)
-    except SQLAlchemyError:
-        return Ready("database away")
+    except SQLAlchemyError as error:
+        state = unready_apart(engine) if number_of(error) == NOT_READY else ""
+        return Ready(f"node {state}" if state else "database away")
 
 
 def readiness(engine: Engine) -> bool:

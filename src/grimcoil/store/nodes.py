@@ -86,12 +86,33 @@ def _told(connection: Any, asked: str) -> str:
     return "" if row is None else str(row[1])
 
 
+def unready_apart(engine: Engine) -> str:
+    """The same of the first address, over a bare connection: a node that is no part of its cluster lets nobody end a
+    transaction, and so lends no connection as they are made ready here. Nothing where it is away.
+    """
+    dialect: Any = engine.dialect
+    args, given = dialect.create_connect_args(engine.url)
+    try:
+        bare = dialect.connect(*args, **(given | {"connect_timeout": 1, "read_timeout": 2}))
+        try:
+            with bare.cursor() as cursor:
+                cursor.execute(str(_STATE))
+                return _why_not({name.lower(): str(value) for name, value in cursor.fetchall()})
+        finally:
+            bare.close()
+    except dialect.loaded_dbapi.Error:
+        return ""
+
+
 def unready(connection: Connection) -> str:
     """Why the node of this connection is none to write to: its state's name; nothing where it may be, or is no node."""
     on = connection.execute(text(_IS_NODE)).first()
     if on is None or on[1] not in ("ON", "1"):
         return ""
-    state = {row[0].lower(): str(row[1]) for row in connection.execute(_STATE)}
+    return _why_not({row[0].lower(): str(row[1]) for row in connection.execute(_STATE)})
+
+
+def _why_not(state: dict[str, str]) -> str:
     if (status := state.get("wsrep_cluster_status", "")) != "Primary":
         return status or "no state"
     comment = state.get("wsrep_local_state_comment", "")
