@@ -29,6 +29,7 @@ from grimcoil.exchange.plans import plan_text
 from grimcoil.exchange.records import job_document
 from grimcoil.exchange.strict import load_json
 from grimcoil.exchange.subjects import Named, StoredSubject, subject_text
+from grimcoil.service.again import stands_in
 from grimcoil.service.amendments import bring_up_to_date
 from grimcoil.service.bench import FILED, Bench, load
 from grimcoil.service.criteria import for_documents
@@ -108,8 +109,10 @@ def import_job(store: Store, text: str | bytes, actor: Actor, now: datetime, new
     coming = _Coming(given, record, named, actor, now, new)
     try:
         return _taken_in(store, coming)
-    except IntegrityError:  # somebody registered the same tag meanwhile: it is there now
-        return _taken_in(store, coming)
+    except IntegrityError as error:
+        if not stands_in(error, "motor"):
+            raise
+        return _taken_in(store, coming)  # somebody registered the same tag meanwhile: it is there now
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,6 +14,7 @@ from grimcoil.core.decision.money import judge_money
 from grimcoil.core.errors import Unknown
 from grimcoil.core.people import Action, Actor
 from grimcoil.exchange.money import read_money
+from grimcoil.service.again import stands_in
 from grimcoil.service.registered import motor_named
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import money as rows
@@ -65,5 +66,7 @@ def keep_case(
                 MoneyRow(token=token, motor_id=motor.id, job_id=job_id, at=now, who=actor.who, says=says, given=text)
             )
             trail.write(session, actor, "money kept", now, motor.id, job_id, says)
-    except IntegrityError:  # the same form sent twice at once
-        return
+    except IntegrityError as error:
+        if not stands_in(error, "money"):
+            raise
+        return  # the same form sent twice at once

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from grimcoil.core.errors import GateClosed, RecordRefusal, Unknown
 from grimcoil.core.people import Action, Actor
 from grimcoil.exchange.photos import read_photo
+from grimcoil.service.again import stands_in
 from grimcoil.service.bench import Bench, held, load
 from grimcoil.store import photos as rows
 from grimcoil.store import trail
@@ -43,8 +44,10 @@ def keep_photo(store: Store, actor: Actor, job_id: int, raw: bytes, note: str, t
             row.job_id = job_id
             session.add(row)
             trail.write(session, actor, "photo kept", now, bench.job.motor_id, job_id, told(row))
-    except IntegrityError:  # the same form sent twice at once
-        return
+    except IntegrityError as error:
+        if not stands_in(error, "photo"):
+            raise
+        return  # the same form sent twice at once
 
 
 def photo_row(actor: Actor, raw: bytes, note: str, token: str, now: datetime) -> PhotoRow:

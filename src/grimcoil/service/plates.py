@@ -15,6 +15,7 @@ from sqlalchemy.orm import Session
 from grimcoil.core.errors import FormRefused, RecordRefusal, Unknown
 from grimcoil.core.findings import Finding
 from grimcoil.core.people import Action, Actor
+from grimcoil.service.again import stands_in
 from grimcoil.service.fields import Fields
 from grimcoil.service.motors import plate_findings, read_plate
 from grimcoil.service.photos import photo_row, told
@@ -177,8 +178,10 @@ def keep_plate_photo(store: Store, actor: Actor, tag: str, raw: bytes, note: str
             row.motor_id = motor.id
             session.add(row)
             trail.write(session, actor, "plate photographed", now, motor.id, detail=told(row))
-    except IntegrityError:  # the same form sent twice at once
-        return
+    except IntegrityError as error:
+        if not stands_in(error, "photo"):
+            raise
+        return  # the same form sent twice at once
 
 
 def take_plate_photo_back(store: Store, actor: Actor, tag: str, photo_id: int, now: datetime, reason: str = "") -> None:

@@ -17,6 +17,7 @@ from grimcoil.core.readings import parse_reading
 from grimcoil.core.rounds.past import Figure, judge_figure
 from grimcoil.core.rounds.tasks import EVERY, Bearing, Task, coming_season, defaults, following, months_of, season_of
 from grimcoil.core.side.wear import OBSERVATIONS
+from grimcoil.service.again import stands_in
 from grimcoil.service.fields import Fields, amount
 from grimcoil.service.registered import motor_named
 from grimcoil.store import motors as motor_rows
@@ -260,8 +261,10 @@ def keep(store: Store, actor: Actor, tag: str, given: RoundKept, token: str, now
                 row.next_on = following((given.at or now).date(), row.months, season)
             trail.write(session, actor, f"round {given.outcome}", now, motor.id, detail=f"{given.task} {words}".strip())
             return True
-    except IntegrityError:  # the same form sent twice at once
-        return False
+    except IntegrityError as error:
+        if not stands_in(error, "round_entry"):
+            raise
+        return False  # the same form sent twice at once
 
 
 def _checked(given: RoundKept, now: datetime) -> tuple[float | None, str]:

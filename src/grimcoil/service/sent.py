@@ -10,6 +10,7 @@ from sqlalchemy import delete, insert, select
 from sqlalchemy.exc import IntegrityError
 
 from grimcoil.core.errors import Refusal
+from grimcoil.service.again import STANDS, number_of
 from grimcoil.store.engine import Store
 from grimcoil.store.sent_tables import SentForm
 
@@ -50,5 +51,6 @@ def note_sent(store: Store, token: str, digest: str, now: datetime) -> None:
             gone = session.scalars(old).all()
             if gone:
                 session.execute(delete(_T).where(_T.c.token.in_(gone)))
-    except IntegrityError:
-        return
+    except IntegrityError as error:
+        if number_of(error) != STANDS:
+            raise

@@ -21,6 +21,7 @@ from grimcoil.exchange.sheets.mapping import read_map
 from grimcoil.exchange.sheets.propose import propose
 from grimcoil.exchange.sheets.taken import Import
 from grimcoil.exchange.sheets.understand import understand
+from grimcoil.service.again import stands_in
 from grimcoil.service.importing import Source, Told, put_in, quiet, register_of
 from grimcoil.store import imports as import_rows
 from grimcoil.store import sheets as rows
@@ -90,8 +91,10 @@ def begin(store: Store, actor: Actor, source: Source, token: str, now: datetime)
             session.add(draft)
             session.flush()
             return draft.id
-    except IntegrityError:  # the same form sent twice at once
-        with store() as session:
+    except IntegrityError as error:
+        if not stands_in(error, "sheet_draft"):
+            raise
+        with store() as session:  # the same form sent twice at once
             return rows.by_token(session, token) or 0
 
 

@@ -17,6 +17,7 @@ from grimcoil.core.people import Action, Actor
 from grimcoil.core.side.kinds import SIDE_KINDS
 from grimcoil.exchange.side import READERS
 from grimcoil.exchange.strict import all_refusals
+from grimcoil.service.again import stands_in
 from grimcoil.service.details import WHOLE, said
 from grimcoil.service.register import note_changes
 from grimcoil.service.registered import motor_named
@@ -124,8 +125,10 @@ def keep_side(
             session.add(made)
             note_changes(session, actor, now, made)
             trail.write(session, actor, "side sheet kept", now, motor.id, detail=f"{kind.replace('_', ' ')}: {verdict}")
-    except IntegrityError:  # the same form sent twice at once
-        return
+    except IntegrityError as error:
+        if not stands_in(error, "side_sheet"):
+            raise
+        return  # the same form sent twice at once
 
 
 def take_back_side(store: Store, actor: Actor, tag: str, number: int, now: datetime, reason: str = "") -> None:
