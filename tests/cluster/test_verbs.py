@@ -9,10 +9,12 @@ from sqlalchemy import func, select
 
 from grimcoil.core.errors import Refusal
 from grimcoil.service.closing import decide, sign
+from grimcoil.service.dryings import begin
 from grimcoil.service.jobs import Start, keep, start_job, take_back
 from grimcoil.service.lives import move
 from grimcoil.service.signing_in import WrongSecret, confirm
 from grimcoil.service.verifying import verify
+from grimcoil.store.drying_tables import DryingRow
 from grimcoil.store.people_tables import Signature
 from grimcoil.store.schema import unfit
 from grimcoil.store.tables import EntryRow, Job, Motor, Position
@@ -43,6 +45,20 @@ def test_one_open_job_of_a_motor(stores, actor, registered):
         told = at_once(*verbs)
         assert len({one for one in told if isinstance(one, int)}) == 1, told
     assert count(stores[2], Job.state == "open", Job.token.like("one-of-two-%")) == ROUNDS
+
+
+def test_one_drying_of_a_motor(stores, actor, registered):
+    cold = {"hookup": "one-and-two", "cold_ohm": "0.412", "cold_c": "18"}
+    for turn in range(ROUNDS):
+        tag = registered(f"DR-{turn}")
+        told = at_once(
+            *(
+                partial(begin, store, actor, tag, cold, f"begin-{turn}-{n:04}", utc_now())
+                for n, store in enumerate(stores[:2])
+            )
+        )
+        assert sum(isinstance(one, int) for one in told) == 1, told
+    assert count(stores[2], DryingRow.state == "open") == ROUNDS
 
 
 def test_one_start_sent_to_both_hosts_is_one_job(stores, actor, registered):

@@ -11,6 +11,7 @@ from grimcoil.service import drying_figures
 from grimcoil.service.dryings import Kept, begin, beginning, end, going_on, keep, look, take_back
 from grimcoil.service.lives import life
 from grimcoil.service.today import discharging
+from grimcoil.store import dryings as rows
 
 FORM = {"hookup": "one-and-two", "cold_ohm": "0.412", "cold_c": "18"}
 FRAME = "1-2-3~frame"
@@ -130,6 +131,17 @@ def test_a_clock_set_back_ends_no_discharge(store, electrician, clock, drying, a
         act(0.1, Kept(Act.FREED))
     clock.pass_(3600 + 300)
     assert act(0.1, Kept(Act.FREED)).stands.stage is Stage.FREE
+
+
+def test_a_second_drying_of_a_motor_is_refused_by_the_database_itself(store, electrician, clock, drying, monkeypatch):
+    """Another host looked before this one was kept: no lock holds there."""
+    asked = iter((None, drying))
+    monkeypatch.setattr(rows, "open_of", lambda *_: next(asked))
+    with pytest.raises(GateClosed, match="goes on already"):
+        begin(store, electrician, "BW-1", FORM, "begin-0002", clock())
+    monkeypatch.undo()
+    end(store, electrician, drying, "bearing first", clock())
+    assert begin(store, electrician, "BW-1", FORM, "begin-0003", clock()) != drying
 
 
 def test_ended_before_it_is_dry_asks_why(store, electrician, clock, drying, act):

@@ -22,7 +22,7 @@ from grimcoil.exchange.drying import FRAME, read_drying
 from grimcoil.service.drying_figures import document_of, stands_of, worked_out
 from grimcoil.service.fields import Fields, amount, short
 from grimcoil.service.register import note_changes
-from grimcoil.service.registered import with_winding
+from grimcoil.service.registered import motor_named, with_winding
 from grimcoil.service.subjects import motor_file
 from grimcoil.store import dryings as rows
 from grimcoil.store import jobs as job_rows
@@ -124,6 +124,7 @@ def begin(store: Store, actor: Actor, tag: str, texts: Mapping[str, str], token:
                 return there
             _may_begin(session, motor)
             row = _checked(motor, winding, texts, now)
+            row.open_of = motor.id
             row.token, row.started_by, row.job_id = token, actor.who, _job(session, motor, texts.get("job", ""))
             session.add(row)
             trail.write(session, actor, "drying begun", now, motor.id, row.job_id, row.hookup)
@@ -132,8 +133,9 @@ def begin(store: Store, actor: Actor, tag: str, texts: Mapping[str, str], token:
     except IntegrityError:  # the same form sent twice at once
         with store() as session:
             there = rows.by_token(session, token)
-        if there is None:
-            raise
+            if there is None:
+                _may_begin(session, motor_named(session, tag))
+                raise
         return there
 
 
@@ -325,7 +327,7 @@ def end(store: Store, actor: Actor, drying_id: int, why: str, now: datetime) -> 
         if not view.state.done and len(words) < 5:
             raise RecordRefusal("why", words, f"why it is ended before it is dry: {view.state.why}")
         row.state, row.ended_at, row.ended_by, row.end_why = rows.ENDED, now, actor.who, words or None
-        row.due_at, row.doing = None, ""
+        row.due_at, row.doing, row.open_of = None, "", None
         changed: list[Base] = [row]
         if view.state.done:
             note = f"dry after {view.stands.cycles} cycles of heat"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from sqlalchemy import Boolean, ForeignKey, Integer, String, UniqueConstraint
+from sqlalchemy import Boolean, ForeignKey, Index, Integer, String, UniqueConstraint
 from sqlalchemy.dialects.mysql import DOUBLE
 from sqlalchemy.orm import Mapped, mapped_column
 
@@ -15,10 +15,12 @@ Figure = DOUBLE(asdecimal=False)
 
 class DryingRow(Base):
     """A winding on its way to dry. cold_ohm: of the whole hookup, as typed; job_id: the wet job it came from; due_at,
-    doing: what runs now and until when, for the strip on every page; end_why: why it was ended, empty where it is dry.
+    doing: what runs now and until when, for the strip on every page; end_why: why it was ended, empty where it is dry;
+    open_of: the motor while it goes on, a key: one of a motor at a time, on whatever host it is begun.
     """
 
     __tablename__ = "drying"
+    __table_args__ = (Index("uq_drying_open_of", "open_of", unique=True),)
 
     id: Mapped[int] = mapped_column(primary_key=True)
     token: Mapped[str] = mapped_column(String(40), unique=True)
@@ -37,6 +39,7 @@ class DryingRow(Base):
     ended_at: Mapped[datetime | None] = mapped_column(Utc)
     ended_by: Mapped[str | None] = mapped_column(String(WHO))
     end_why: Mapped[str | None] = mapped_column(String(200))
+    open_of: Mapped[int | None]
 
 
 class DryingEntryRow(Base):
