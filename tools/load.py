@@ -1,6 +1,8 @@
-"""Twenty electricians at once: each keeps a reading and takes it back, over and over, against bin/serve's processes.
+"""Twenty people at once on one host and on two of one database: each keeps a reading and takes it back over and over,
+then each registers motors, which is what the one chain costs.
 
-Prints how many changes were made, how many failed, and the times people waited. Run by `bin/bench load [SECONDS]`.
+Prints how many changes a second were made, how many failed, and the times people waited. Run by
+`bin/bench load [SECONDS] [HOSTS…]`.
 """
 
 from __future__ import annotations
@@ -55,10 +57,14 @@ class Electrician(threading.Thread):
         wire.close()
 
     def post(self, wire: HTTPConnection, verb: str, form: dict[str, str]) -> None:
+        """One change of the job."""
+        self.send(wire, f"/jobs/{self.job}/{verb}", form)
+
+    def send(self, wire: HTTPConnection, path: str, form: dict[str, str]) -> None:
         """One change; its time, or why it failed."""
         began = time.perf_counter()
         try:
-            wire.request("POST", f"/jobs/{self.job}/{verb}", urlencode(form), self.headers)
+            wire.request("POST", path, urlencode(form), self.headers)
             answer = wire.getresponse()
             answer.read()
         except (OSError, HTTPException) as error:
@@ -66,40 +72,69 @@ class Electrician(threading.Thread):
             return
         self.times.append(1000 * (time.perf_counter() - began))
         if answer.status != 303:
-            self.failures.append(f"{verb}: {answer.status}")
+            self.failures.append(f"{path}: {answer.status}")
 
 
-def main(seconds: str = "60") -> None:
-    """Serve, load, report."""
-    port = 8479
-    environment = os.environ | {"GRIMCOIL_PORT": str(port), "GRIMCOIL_WORKERS": "2"}
-    server = subprocess.Popen(
-        [sys.executable, "-m", "grimcoil.cli", "serve"], env=environment, stderr=subprocess.DEVNULL
-    )
+class Clerk(Electrician):
+    """One who registers motors: each is a link of the one chain, behind everybody else's."""
+
+    def run(self) -> None:
+        """Until told to stop."""
+        wire, number = HTTPConnection("127.0.0.1", self.port, timeout=60), 0
+        while not self.until.is_set():
+            number += 1
+            self.send(wire, "/motors/new", PLATE | {"tag": f"{self.tag}-{number}", "position": f"{self.tag} {number}"})
+        wire.close()
+
+
+def main(seconds: str = "30", *hosts: str) -> None:
+    """Serve, load, report: on one host, then on two of the same database."""
     engine = make_engine(Settings().database_url.get_secret_value())
+    store, failed = make_store(engine), 0
+    for count in [int(one) for one in hosts] or [1, 2]:
+        for kind, does in ((Electrician, "readings kept and taken back"), (Clerk, "motors registered")):
+            failed += _loaded(store, count, kind, does, float(seconds))
+    engine.dispose()
+    sys.exit(1 if failed else 0)
+
+
+def _loaded(store: Store, hosts: int, kind: type[Electrician], does: str, seconds: float) -> int:
+    """Twenty people on so many hosts for a while; prints what they waited, returns how many changes failed."""
+    ports = [8479 + number for number in range(hosts)]
+    servers = [_served(port) for port in ports]
     until = threading.Event()
     try:
-        _wait(port)
-        people = [Electrician(make_store(engine), n, port, until) for n in range(PEOPLE)]
+        for port in ports:
+            _wait(port)
+        people = [kind(store, number, ports[number % hosts], until) for number in range(PEOPLE)]
+        began = time.perf_counter()
         for one in people:
             one.start()
-        until.wait(float(seconds))
+        until.wait(seconds)
         until.set()
         for one in people:
             one.join(60)
+        took = time.perf_counter() - began
     finally:
-        server.send_signal(signal.SIGTERM)
-        server.wait(30)
-        engine.dispose()
+        for server in servers:
+            server.send_signal(signal.SIGTERM)
+            server.wait(30)
     times = sorted(t for one in people for t in one.times)
     failures = [failure for one in people for failure in one.failures]
     print(
-        f"{PEOPLE} electricians, {seconds} s, 2 processes: {len(times)} changes, {len(failures)} failed;"
-        f" median {median(times):.0f} ms, p95 {times[int(len(times) * 0.95)]:.0f} ms, longest {times[-1]:.0f} ms"
+        f"{PEOPLE} people, {hosts} host{'s' if hosts > 1 else ''} of 2 processes, {does}:"
+        f" {len(times) / took:.0f} a second, {len(failures)} failed; median {median(times):.0f} ms,"
+        f" p95 {times[int(len(times) * 0.95)]:.0f} ms, longest {times[-1]:.0f} ms",
+        flush=True,
     )
     for failure in failures[:5]:
         print(failure)
-    sys.exit(1 if failures else 0)
+    return len(failures)
+
+
+def _served(port: int) -> subprocess.Popen[bytes]:
+    environment = os.environ | {"GRIMCOIL_PORT": str(port), "GRIMCOIL_WORKERS": "2"}
+    return subprocess.Popen([sys.executable, "-m", "grimcoil.cli", "serve"], env=environment, stderr=subprocess.DEVNULL)
 
 
 def _wait(port: int) -> None:
@@ -118,4 +153,4 @@ def _wait(port: int) -> None:
 
 
 if __name__ == "__main__":
-    main(*sys.argv[1:2])
+    main(*sys.argv[1:])

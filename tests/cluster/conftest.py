@@ -11,6 +11,7 @@ from threading import Barrier
 import httpx2
 import pytest
 from pydantic import SecretStr
+from sqlalchemy import func, select
 
 from grimcoil.core.errors import Refusal
 from grimcoil.core.people import Role
@@ -20,6 +21,7 @@ from grimcoil.service.motors import check_registration, register_motor
 from grimcoil.settings import Settings
 from grimcoil.store.engine import make_engine, make_store
 from grimcoil.store.nodes import FRESH
+from grimcoil.store.tables import Motor
 from grimcoil.web.app import create_app
 from grimcoil.web.state import utc_now
 from tests.cluster.nodes import three_nodes
@@ -94,9 +96,18 @@ def registered(stores, actor):
 
     def put(tag, **more):
         texts = PLATE | {"tag": tag, "position": f"Place of {tag}"} | more
-        return register_motor(stores[0], actor, check_registration(texts, utc_now()))
+        made = register_motor(stores[0], actor, check_registration(texts, utc_now()))
+        caught_up(stores)
+        return made
 
     return put
+
+
+def caught_up(stores):
+    """Wait until every node has been told all that was kept so far."""
+    for store in stores:
+        with store() as session:
+            session.execute(select(func.count()).select_from(Motor))
 
 
 def at_once(*verbs: Callable[[], object]) -> list[object]:
