@@ -1,5 +1,6 @@
 """A throwaway database for the whole run, emptied between tests. `bin/test` starts its server."""
 
+import collections
 import os
 from collections.abc import Iterator
 
@@ -25,6 +26,19 @@ settings.register_profile(
 # bin/test --core, while one works at the trade alone: CI tries four times as many.
 settings.register_profile("quick", settings.get_profile("here"), max_examples=15)
 settings.load_profile("here")
+
+
+def pytest_terminal_summary(terminalreporter: pytest.TerminalReporter) -> None:
+    """The ten files that took the longest, with what their fixtures took."""
+    took: collections.Counter[str] = collections.Counter()
+    for reports in terminalreporter.stats.values():
+        for one in reports:
+            if isinstance(one, pytest.TestReport):
+                took[one.nodeid.partition("::")[0]] += one.duration
+    if len(took) > 10:
+        terminalreporter.section("ten slowest files")
+        for name, seconds in took.most_common(10):
+            terminalreporter.write_line(f"{seconds:7.1f} s  {name}")
 
 
 @pytest.fixture(scope="session", autouse=True)
