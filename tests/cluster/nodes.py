@@ -27,8 +27,8 @@ PATIENCE_S = 90.0
 
 
 def may_have_namespaces() -> bool:
-    """Whether namespaces and a bridge may be made here."""
-    if os.geteuid() != 0 or shutil.which("ip") is None:
+    """Whether namespaces and a bridge may be made here, and nobody asked for loopback alone."""
+    if os.geteuid() != 0 or shutil.which("ip") is None or os.environ.get("GRIMCOIL_CLUSTER_LOOPBACK"):
         return False
     made = subprocess.run(["ip", "link", "add", BRIDGE, "type", "bridge"], capture_output=True, check=False)
     named = subprocess.run(["ip", "netns", "add", "gctry"], capture_output=True, check=False)
