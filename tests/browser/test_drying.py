@@ -34,7 +34,7 @@ def hold(page, clock, mohm):
 
 def heat(page, clock, volts="2.9"):
     page.get_by_role("button", name="Heat on").click()
-    expect(page.get_by_text("Current on. Run it down")).to_be_visible()
+    expect(page.get_by_text("Heating current is on")).to_be_visible()
     expect(page.get_by_role("textbox", name="Insulation")).to_have_count(0)
     clock.pass_(1260)
     page.get_by_role("textbox", name="Amps").fill("6.2")

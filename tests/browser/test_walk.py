@@ -253,7 +253,7 @@ def test_a_live_reading_turns_the_line_red_and_leaves_one_key(page, works_clock)
     assert page.locator("#bench button:visible").all_inner_texts() == ["Source found and off: begin again"]
     page.get_by_role("button", name="Source found and off: begin again").click()
     expect(page.locator("#keep-form [name=place]")).to_have_value("isolate.lock-main")
-    expect(page.locator(".plate-strip .gate").first).to_contain_text("Live until proved dead")
+    expect(page.locator(".plate-strip .gate").first).to_contain_text("Not proved dead. Treat as live")
 
 
 def test_a_failed_motor_is_led_off_the_voltage_and_to_the_decision(page, works_clock):
@@ -317,7 +317,7 @@ def test_a_proof_falls_after_two_hours_and_the_readings_stand(page, works_clock)
     page.reload()
     expect(page.locator(".plate-strip .gate").first).not_to_contain_text("Proved dead")
     expect(page.locator("#keep-form [name=place]")).not_to_have_value("winding_resistance.2-3")
-    expect(page.get_by_text("leads floating")).to_have_count(0)
+    expect(page.get_by_text("Leads disconnected")).to_have_count(0)
 
 
 def test_a_makers_ban_offers_no_voltage_and_cannot_be_passed(page, works_clock):

@@ -41,7 +41,7 @@ def test_two_that_share_a_day_are_found():
     [
         (2, date(2026, 11, 25), "up to today"),
         (2, date(2009, 12, 31), "since it was built, 2010"),
-        (2, date(2024, 2, 29), "since its last move, 2024-03-01"),
+        (2, date(2024, 2, 29), "since its last move, 1 Mar 2024"),
         (1, date(2025, 1, 1), "the place where it is now"),
     ],
 )

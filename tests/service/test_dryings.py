@@ -127,7 +127,7 @@ def test_a_clock_set_back_ends_no_discharge(store, electrician, clock, drying, a
     act(2, Kept(Act.READ, insulation="5M", t_s=60.0, ends=FRAME))
     act(0.1, Kept(Act.SHORTED))
     clock.pass_(-3600)
-    with pytest.raises(GateClosed, match="are left"):
+    with pytest.raises(GateClosed, match="to go"):
         act(0.1, Kept(Act.FREED))
     clock.pass_(3600 + 300)
     assert act(0.1, Kept(Act.FREED)).stands.stage is Stage.FREE

@@ -301,7 +301,7 @@ def test_nothing_changes_after_the_signature(store, job, put, clock, electrician
 
 def test_signing_needs_a_discharged_winding(store, job, put, clock, electrician):
     put_all(put, clock, TO_HOLD)
-    with pytest.raises(GateClosed, match="can't be overruled"):
+    with pytest.raises(GateClosed, match="cannot be overridden"):
         decide(store, job, "return", "", electrician, clock())
 
 

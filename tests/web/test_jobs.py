@@ -163,7 +163,7 @@ def test_a_stop_offers_a_reason_field_a_gate_does_not(put, clock):
     put_all(put, clock, MADE_SAFE)
     gate = put("winding_resistance.1-2", "0.5")
     assert gate.status_code == 409
-    assert "can&#39;t be overruled" in gate.text
+    assert "cannot be overridden" in gate.text
     put_all(put, clock, PROVED_DEAD)
     order = put("temperature.winding", "20")
     assert "Go on with a reason" in order.text

@@ -115,7 +115,7 @@ def _pattern(
 def _balance_finding(lines: _Lines, volts: float | None, criteria: Criteria) -> Finding:
     if lines.pattern == "line-lost":
         lost = lines.lowest
-        return act("line-lost", f"{lost} carries {lines.amps[lost]:.3g} A: a line is lost. Stop the motor.")
+        return act("line-lost", f"{lost} carries {lines.amps[lost]:.3g} A. The motor is single-phasing. Stop it now.")
     if criteria.current_measure == "spread":
         return _spread_finding(lines, criteria)
     at_most, act_above = criteria.current_unbalance_sound.value, criteria.current_unbalance_act.value
@@ -162,7 +162,7 @@ def _load_findings(lines: _Lines, rated: float | None, subject: Subject, test: C
         )
         return [act("overload-alike", f"{text} Stop or unload it now.{where}")]
     if high > rated * service_factor * 1.005:
-        text = f"{line} takes {high:.3g} A, above {rated:g} A times service factor {service_factor:g}."
+        text = f"{line} takes {high:.3g} A. Limit {rated:g} A × service factor {service_factor:g}. Stop the motor now."
         return [act("current-over-service-factor", text)]
     if high > rated * 1.005:
         text = f"{line} takes {high:.3g} A, above the plate's {rated:g} A but within its service factor.{where}"

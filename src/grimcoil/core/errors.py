@@ -36,6 +36,10 @@ class Refusal(ValueError):
         return f"{start}{found}{self.accepted}{example}."
 
 
+def _order(words: str) -> str:
+    return f"{words[:1].upper()}{words[1:]}{'' if words.endswith(('.', '!', '?')) else '.'}"
+
+
 class ReadingRefusal(Refusal):
     """Text that isn't a reading of this kind."""
 
@@ -54,6 +58,10 @@ class GateClosed(Refusal):
     def __init__(self, where: str, found: str, accepted: str, can_overrule: bool = False) -> None:
         self.can_overrule = can_overrule
         super().__init__(where, found, accepted)
+
+    def sentence(self) -> str:
+        """What is shut, what was found, what to do now: each a sentence of its own."""
+        return f"{self.where} is blocked. Found: {self.found.removesuffix('.')}. {_order(self.accepted)}"
 
 
 class AlreadyKept(Refusal):

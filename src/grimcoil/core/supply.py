@@ -159,7 +159,7 @@ def _spread_finding(volts: Sequence[float], subject: Subject) -> Finding:
     spread = spread_percent(volts)
     shown = f"Volts spread {spread:.2f} % lowest to highest, limit {limit:g} %"
     if not within(spread, limit):
-        return act("voltage-spread-act", f"{shown}: correct the supply.")
+        return act("voltage-spread-act", f"{shown}. Correct the supply.")
     if rated:
         far = max(volts, key=lambda v: abs(v - rated))
         if not within(abs(far / rated - 1) * 100, limit):
@@ -176,11 +176,14 @@ def _unbalance_finding(unbalance: float, criteria: Criteria) -> Finding:
     left = derating(unbalance)
     if within(unbalance, act_above):
         rise = extra_temperature_rise_percent(unbalance)
-        load = f", load to {left:.2f}" if left is not None else ""
-        text = f"{shown}, above {at_most:g} %: about {rise:.1f} % more temperature rise{load}."
+        text = f"{shown}, limit {at_most:g} %. Winding temperature rise about {rise:.1f} % higher.{_load(left)}"
         return watch("voltage-unbalance-watch", text)
-    run = "don't run it" if left is None else f"load to {left:.2f} at most"
-    return act("voltage-unbalance-act", f"{shown}, above {act_above:g} %: correct the supply, {run}.")
+    run = " Do not run the motor." if left is None else _load(left)
+    return act("voltage-unbalance-act", f"{shown}, act above {act_above:g} %.{run} Correct the supply.")
+
+
+def _load(left: float | None) -> str:
+    return "" if left is None else f" Load the motor to {100 * left:.0f} % of rated power at most."
 
 
 def _level_findings(
@@ -250,7 +253,8 @@ def _earth_findings(to_earth: Mapping[str, float], line_v: float, system: str | 
     if system == "wye-earthed" and values[0] < EARTHED_BELOW * line_v / math.sqrt(3):
         line = min(to_earth, key=lambda name: to_earth[name])
         text = (
-            f"Line to earth {listed}: {line} lies at earth on a supply whose neutral is. An earth fault on that line."
+            f"Line to earth {listed}. {line} is near earth potential, but this supply's neutral is earthed."
+            f" Earth fault on {line}."
         )
         return [act("earth-fault", text)]
     wanted = ", ".join(f"{want:.0f}" for want in expected)

@@ -84,7 +84,9 @@ def _may_close(bench: Bench) -> None:
     if state.safety.live is not None:
         raise GateClosed("Decision", "something was found live", "find the source and begin again first")
     if state.safety.charged:
-        raise GateClosed("Decision", "test voltage was on the winding", "discharge it first; this can't be overruled")
+        raise GateClosed(
+            "Decision", "test voltage was on the winding", "Discharge it first. This cannot be overridden."
+        )
     if not state.closing:
         raise GateClosed("Decision", f"“{state.step.title}” isn't finished", "finish it or skip it with a reason", True)
 

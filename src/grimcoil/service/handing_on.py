@@ -37,7 +37,7 @@ def hand_on(store: Store, job_id: int, login: str, actor: Actor, now: datetime) 
             raise GateClosed("Hand over", "", "this job is signed")
         if bench.state.safety.charged is not None:
             raise GateClosed(
-                "Hand over", "test voltage was on the winding", "discharge it first; this can't be overruled"
+                "Hand over", "test voltage was on the winding", "Discharge it first. This cannot be overridden."
             )
         job = job_rows.row_of(session, job_id)
         if job is None:

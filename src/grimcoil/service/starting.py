@@ -139,11 +139,14 @@ def hazards_of(motor: MotorLine) -> list[str]:
     elif place.brake not in (None, BrakeFeed.NONE):
         out.append("A brake holds the load: block it before the leads come off.")
     if place.starter in (Starter.DRIVE, Starter.SOFT):
-        out.append("A drive or soft starter keeps its charge: wait the maker's time. Its stop input is no isolation.")
+        out.append(
+            "A drive or soft starter stays charged after switch-off. Wait the time on its label."
+            " Its stop input does not isolate."
+        )
     if place.overload is not None and (place.overload.reset == Reset.AUTOMATIC or place.overload.automatic_reset):
-        out.append("The overload resets by itself: it may start unasked.")
+        out.append("The overload resets by itself. The motor could start without warning.")
     if place.disconnect == "local":
-        out.append("The disconnect is at the motor: the panel stays live.")
+        out.append("The disconnect is at the motor. The panel stays live when it is open.")
     for one in position_of(place).sources:
         if found := found_words(one):
             out.append(f"{source_words(one)}. {found}.")

@@ -42,7 +42,7 @@ DEAD_STEPS = [
 def test_nothing_on_the_winding_before_proved_dead_and_never_overruled(step, script):
     place = f"{step}.{PLAN.step(step).slots[0].key}"
     refused = closed(state(script), place)
-    assert "prove it dead" in refused.accepted
+    assert "Prove dead" in refused.accepted
     assert not refused.can_overrule
 
 
@@ -64,13 +64,13 @@ def test_a_charged_winding_takes_nothing_and_never_overruled(place):
     taken_back = [entry(e.seq, e.place, e.text, e.at, e.place == place) for e in entries(HELD)]
     for at in (state(HELD, 30), fold(taken_back, 30), discharged(70, 279.0), discharged(70, 281.0, "48")):
         refused = closed(at, place)
-        assert "can't be overruled" in refused.accepted
+        assert "cannot be overridden" in refused.accepted
         assert not refused.can_overrule
 
 
 def test_voltage_off_and_shorted_are_two_acts():
     made = entries(HELD)
-    assert "switch the tester off" in closed(fold(made), "discharge.1-2-3.short").accepted
+    assert "Switch the tester off" in closed(fold(made), "discharge.1-2-3.short").accepted
     made.append(entry(len(made) + 1, "discharge.1-2-3.off", "confirmed", made[-1].at + timedelta(seconds=5)))
     at = fold(made, 9999)
     assert (at.step.key, at.slot.key, at.discharge_left_s) == ("discharge.1-2-3", "short", None)
@@ -127,7 +127,7 @@ def test_another_hold_waits_for_the_discharge_of_the_first_and_never_overruled()
     first, second = (place for place, _, _ in list(plan.doing(Act.APPLY))[:2])
     made = [entry(1, first, "confirmed", NOW, plan=plan)]
     refused = closed(fold(made, 30, plan=plan), second)
-    assert "can't be overruled" in refused.accepted or "prove it dead" in refused.accepted
+    assert "cannot be overridden" in refused.accepted or "Prove dead" in refused.accepted
     assert not refused.can_overrule
     here = situation(plan, made, WORKS, NOW + timedelta(seconds=30))
     charged = next(gate for gate in GATES if gate.key == "charged")

@@ -58,7 +58,7 @@ def test_a_tester_that_shows_nothing_on_a_live_source_goes_no_further(text):
     script = (*MADE_SAFE, ("prove_dead.before", text))
     at = state(script)
     assert (at.step.key, at.slot.key) == ("prove_dead", "before")
-    assert "proves nothing" in closed(at, "prove_dead.L1-L2").found
+    assert "it is not proved" in closed(at, "prove_dead.L1-L2").found
     again = state((*script, *PROVED_DEAD))
     assert again.safety.proved_at is not None
 
@@ -87,7 +87,7 @@ def test_one_point_read_again_needs_both_proofs_of_the_tester_again():
 
 
 @pytest.mark.parametrize(
-    ("text", "words"), [("277", "LIVE 277 V on L2–L3"), ("12", "12 V left on L2–L3"), (">6", "LIVE")]
+    ("text", "words"), [("277", "LIVE 277 V on L2–L3"), ("12", "Not dead: 12 V on L2–L3"), (">6", "LIVE")]
 )
 def test_a_live_reading_stops_the_work_and_voids_the_whole_proof(text, words):
     made = entries(changed((*MADE_SAFE, *PROVED_DEAD), "prove_dead.L2-L3", text)[: len(MADE_SAFE) + 3])
@@ -131,7 +131,7 @@ def test_begin_again_is_for_after_a_live_reading_only():
 
 def test_it_moved_is_a_sign_of_life():
     at = state(changed(MADE_SAFE, "isolate.tried", MOVED))
-    assert "It moved" in closed(at, "prove_dead.before").found
+    assert "The motor moved" in closed(at, "prove_dead.before").found
 
 
 def test_a_proof_falls_with_the_day_of_the_works_with_time_and_with_another_hand():
@@ -275,5 +275,5 @@ def test_every_recipe_builds_for_every_scheme(scheme, occasion, forbidden):
 def test_on_the_floor_there_is_no_lock_no_joining_and_no_power():
     plan = build(Brief("three-lead", Occasion.DEAD_ONLY))
     assert plan.at("prove_dead.locks")[1].act is Act.LOCK
-    assert "No supply" in plan.at("prove_dead.locks")[1].ask
+    assert "no supply, brake or heater wire" in plan.at("prove_dead.locks")[1].ask
     assert not list(plan.doing(Act.JOIN, Act.RESTORE, Act.LIVE_READING))

@@ -57,13 +57,13 @@ OUTSIDE_THE_MOTOR = frozenset({"starts-many"})
 
 _ROWS: dict[Rank, tuple[tuple[str, str, str] | tuple[str, str, str, str] | tuple[str, str, str, str, str], ...]] = {
     Rank.STOP: (
-        ("test-more", "dead-not-dead found-live", "stop: nothing is measured until it is dead"),
+        ("test-more", "dead-not-dead found-live", "stop, and measure nothing until the circuit is proved dead"),
         ("replace", "path-between-windings", "a path between two windings condemns the motor"),
         (
             "rewind-or-replace", "insulation-near-zero",
             "near zero to frame, once terminal block, leads and splices are inspected, separated and clean",
         ),
-        ("remove-now", "line-lost", "a line is lost: it must not run like this"),
+        ("remove-now", "line-lost", "single-phasing: stop the motor now"),
         ("repair-on-site", "contact-drop-burnt pole-open", "a pole is burnt or open: stop and mend it"),
         (
             "correct-supply", "voltage-level-act voltage-stalls volts-per-hertz-off",
@@ -77,9 +77,9 @@ _ROWS: dict[Rank, tuple[tuple[str, str, str] | tuple[str, str, str, str] | tuple
             "remove-now", "overload-alike",
             "all lines take too much alike: stop or unload it now. Load, bearings or volts, not the winding",
         ),
-        ("remove-now", "current-over-service-factor no-load-over-plate", "too many amps: it must not run like this"),
-        ("remove-now", "winding-hot life-shortened", "hotter than its class: it must not run like this"),
-        ("remove-now", "vibration-act observation-act", "stop it before it takes more along"),
+        ("remove-now", "current-over-service-factor no-load-over-plate", "current above its limit: stop the motor now"),
+        ("remove-now", "winding-hot life-shortened", "hotter than its class: stop the motor now"),
+        ("remove-now", "vibration-act observation-act", "stop the motor now: running on causes more damage"),
         ("send-repair", "shaft-jammed", "the shaft doesn't turn: bearings"),
         ("test-more", "shaft-locked-coupled", "uncouple, turn motor and load each by hand; nothing is sent"),
     ),

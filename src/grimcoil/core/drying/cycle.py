@@ -126,7 +126,7 @@ def shut(now: Stands, one: Done) -> Shut | None:
         return Shut(STAGE_WORDS[now.stage], accepted)
     if one.act is Act.FREED and now.due is not None and one.at < now.due:
         left = (now.due - one.at) / timedelta(seconds=1)
-        return Shut(f"{left:.0f} s are left of its discharge", "the strap stays until the time is over")
+        return Shut(f"discharging, {left:.0f} s to go", "Leave the strap on.")
     if one.act is Act.READ and now.stage is Stage.CHARGED and one.ends != now.ends:
         return Shut(STAGE_WORDS[now.stage], "shorted to frame first: another pair of ends is another hold")
     return None

@@ -383,14 +383,22 @@ def _findings(
     out = []
     if made.other_meter:
         out.append(
-            watch("cold-other-meter", "The cold value is from another meter: temperatures are within 3.5 K only.")
+            watch(
+                "cold-other-meter",
+                "The cold resistance was measured with another meter. Temperatures are then uncertain by 3.5 K.",
+            )
         )
     warm = [one for one in shown if isinstance(one, Warm)]
     if warm and warm[-1].verdict is Verdict.ACT:
-        out.append(act("drying-too-hot", f"Stop the heat: the hot phase is at {warm[-1].hot_phase_c:.0f} °C, or the"
-                       " current above rated. Run it down before opening."))  # fmt: skip
+        out.append(act("drying-too-hot", f"Stop heating: hottest phase {warm[-1].hot_phase_c:.0f} °C, or current"
+                       " above rated. Turn the current down to zero before you disconnect."))  # fmt: skip
     elif warm and warm[-1].verdict is Verdict.WATCH:
-        out.append(watch("drying-near-limit", "Turn it down: warm, fast or strong for a winding that is still wet."))
+        out.append(
+            watch(
+                "drying-near-limit",
+                "Reduce the current. The wet winding is too warm, heats too fast, or carries too much current.",
+            )
+        )
     if _dips(readings):
         text = "The reading falls as the winding warms: expected at first. Judge R40, not the reading."
         out.append(sound("drying-dip", text))

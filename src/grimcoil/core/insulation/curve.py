@@ -100,7 +100,8 @@ def curve_findings(curve: Curve, volts: float | None, low_mohm: float) -> list[F
     if curve.fall is not None:
         a, b = curve.fall
         if curve.shape == "unsteady":
-            text = f"The value drops from {a:g} s to {b:g} s after a rise: breakdown now and then. Stop the test."
+            text = f"Insulation fell between {a:g} s and {b:g} s after it had risen: intermittent breakdown."
+            text += " Stop the test."
             out.append(act("curve-unsteady", text))
         else:
             text = f"The value falls from {a:g} s to {b:g} s under steady voltage: water or a breakdown path."

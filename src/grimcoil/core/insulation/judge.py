@@ -246,7 +246,7 @@ def _value_findings(
     what = what_of(test)
     value = one if one is not None else last
     if value.surely_below(near_zero):
-        text = f"Near zero {what}: below {near_zero:g} MΩ on any instrument is bad. No repeat at higher volts."
+        text = f"Insulation {what} below {near_zero:g} MΩ: failed. Do not repeat at a higher test voltage."
         return [act("insulation-near-zero", text)]
     if one is None:
         text = f"A spot value of {words.amount_text(last)} MΩ is no 1-minute value: hold 1 minute."

@@ -58,7 +58,7 @@ def corrected(r40: Amount, least: float, may_run: float, what: str) -> Finding:
         return unproven("insulation-unproven", f"Insulation {what} unproven: {shown} isn't decided by a bound.")
     if r40.surely_below(may_run):
         return act("insulation-failed", f"Insulation {what} failed: {shown}.")
-    text = f"Insulation {what} below the minimum: {shown}. Not accepted; it may run only by a signed exception."
+    text = f"Insulation {what} below the minimum: {shown}. Not accepted. Do not run it without a signed exception."
     return act("insulation-low", text)
 
 

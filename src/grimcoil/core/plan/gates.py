@@ -140,11 +140,11 @@ def live_words(at: Situation) -> str:
         return ""
     _, slot = at.plan.at(found.place)
     if slot.act is Act.TRY_START:
-        return "It moved when the start was tried: it is not isolated. Step back."
+        return "The motor moved when you tried to start it. It is not isolated. Step back."
     volts = found.text if found.text.upper().endswith("V") else f"{found.text} V"
     if found.called_live:
         return f"LIVE {volts} on {slot.label}. Step back."
-    return f"{volts} left on {slot.label}: not dead. Find where it comes from."
+    return f"Not dead: {volts} on {slot.label}. Do not touch."
 
 
 def _energised(at: Situation, step: Step, slot: Slot) -> str | None:
@@ -293,48 +293,64 @@ def _left_out(at: Situation, _: Step, __: Slot) -> str | None:
     return "; ".join(f"{one.stays_unproven} stays unproven: {one.why}" for one in at.stands.left_out) or None
 
 
+_NEVER = "This cannot be overridden."
 GATES: tuple[Gate, ...] = (
-    Gate("live-found", _any, _live, "find the source, switch it off, then begin again; this can't be overruled"),
+    Gate(
+        "live-found", _any, _live,
+        f"Find the source, switch it off and lock it. Then prove dead again from the start. {_NEVER}",
+    ),
     Gate(
         "energised", lambda s, slot: _dead_work(s, slot) or slot.act in PROOF, _energised,
-        "dead tests are closed until power is off again; take back “Power restored”",
+        "Power is on: no dead test. Isolate and prove dead again."
+        " If power was never restored, take back “Power restored”.",
     ),
-    Gate("not-proved", _dead_work, _unproved, "prove it dead first; this can't be overruled"),
-    Gate("banned", _doing(Act.APPLY), _banned, "no insulation tester on this motor; this can't be overruled"),
-    Gate("charged", _any, _charged, "discharge the winding first; this can't be overruled"),
-    Gate("proof-order", _doing(*PROOF), _proof_order, "proving dead goes in its order; this can't be overruled"),
+    Gate("not-proved", _dead_work, _unproved, f"Prove dead first. {_NEVER}"),
+    Gate("banned", _doing(Act.APPLY), _banned, f"Do not connect an insulation tester to this motor. {_NEVER}"),
+    Gate(
+        "charged", _any, _charged, f"Switch the tester off. Short the winding to the frame and wait. {_NEVER}",
+    ),
+    Gate("proof-order", _doing(*PROOF), _proof_order, f"Prove dead in the order shown. {_NEVER}"),
     Gate(
         "not-restored", lambda step, slot: slot.act is Act.LIVE_READING and step.circuit is Circuit.LIVE, _not_restored,
-        "power back on first, with its own locks off; this can't be overruled",
+        f"Restore power first, each lock off by its owner. {_NEVER}",
     ),
-    Gate("order", _any, _order, "finish it first, or skip it with a reason", Overrule.WITH_REASON),
-    Gate("held-once", _doing(Act.APPLY), _applied_once, "finish the discharge, then “Hold again”"),
+    Gate("order", _any, _order, "Finish it first, or skip it with a reason.", Overrule.WITH_REASON),
+    Gate("held-once", _doing(Act.APPLY), _applied_once, "Finish the discharge. Then choose “Hold again”."),
     Gate("not-on", _doing(Act.MARK, Act.REMOVE, Act.SHORT, Act.REMOVE_AND_SHORT, Act.RESIDUAL), _never_on,
-         "confirm “Voltage on” first, so that the time is known"),
-    Gate("over", _doing(Act.MARK), _over, "readings belong to the hold: discharge it, then “Hold again”"),
+         "Confirm “Voltage on” first, so that the time is known."),
+    Gate(
+        "over", _doing(Act.MARK), _over,
+        "Readings belong to the hold. Discharge the winding. Then choose “Hold again”.",
+    ),
     Gate(
         "failed-hold", _long_mark, _failed_hold,
-        "insulation that failed needs no 10 minutes: voltage off, or give a reason to go on", Overrule.WITH_REASON,
+        "Do not hold to 10 minutes. Switch the test voltage off, or write a reason to continue.", Overrule.WITH_REASON,
     ),
-    Gate("early", _doing(Act.MARK), _early, "wait for the mark"),
-    Gate("not-off", _doing(Act.SHORT), _not_off, "switch the tester off first"),
-    Gate("time-up", _doing(Act.RESIDUAL), _not_up, "keep it shorted until the time is up; this can't be overruled"),
+    Gate("early", _doing(Act.MARK), _early, "Wait for the mark."),
+    Gate("not-off", _doing(Act.SHORT), _not_off, "Switch the tester off first."),
+    Gate(
+        "time-up", _doing(Act.RESIDUAL), _not_up,
+        f"Leave the shorting strap on until the timer reaches 0:00. {_NEVER}",
+    ),
     Gate(
         "capacitor", _of_capacitor, _capacitor_charged,
-        "discharge it through a resistor, short it, and read about 0 V across it; this can't be overruled",
+        "Discharge it through a resistor, then short it. Remove the short and measure volts DC across it at once."
+        f" It must read about 0 V. Then short it again. {_NEVER}",
     ),
     Gate(
         "open-winding", _doing(Act.APPLY), _open_inside,
-        "no insulation test of the whole on an open winding: skip it and decide, or give a reason to go on",
+        "Do not test the insulation of an open winding as a whole."
+        " Skip this step and decide, or write a reason to continue.",
         Overrule.WITH_REASON,
     ),
     Gate(
         "dead-tests", _doing(*GIVES_BACK), _in_doubt,
-        "don't reconnect: decide; or one who may gives a reason to go on", Overrule.WITH_REASON,
+        "Do not reconnect this motor. Go to the decision. Only an electrician can reconnect, with a written reason.",
+        Overrule.WITH_REASON,
     ),
     Gate(
-        "left-out", _doing(*GIVES_BACK), _left_out,
-        "one who may says in a sentence that it goes back without it", Overrule.WITH_REASON,
+        "left-out", _doing(*GIVES_BACK), _left_out, "An electrician must write why the motor returns without it.",
+        Overrule.WITH_REASON,
     ),
 )  # fmt: skip
 BY_KEY = {gate.key: gate for gate in GATES}

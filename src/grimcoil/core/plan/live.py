@@ -119,7 +119,10 @@ def _dead(what: str, reading: Reading, criteria: Criteria) -> Said:
         return Said(Verdict.SOUND, f"About 0 V on {what}.")
     if reaches(volts, criteria.live_above_v.value):
         return Said(Verdict.ACT, f"LIVE {three_digits(volts)} V on {what}. Step back.")
-    return Said(Verdict.ACT, f"{three_digits(volts)} V left on {what}: not dead. Find where it comes from.")
+    return Said(
+        Verdict.ACT,
+        f"Not dead: {three_digits(volts)} V on {what}. Do not touch. Find the source, switch it off and lock it.",
+    )
 
 
 CHECKED = frozenset({"leads-shorted", "leads-apart", "insulation-shorted"})

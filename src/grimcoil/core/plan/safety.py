@@ -255,7 +255,9 @@ def _advance(proof: _Proof, entry: Entry, act: Act, step: Step, criteria: Criter
             proof.window[entry.place] = entry
         return
     if not _works(entry, criteria):
-        proof.fault = f"the tester showed only {entry.text} on the live source: it proves nothing"
+        proof.fault = (
+            f"the tester showed only {entry.text} on a live source: it is not proved. Use another tester or source"
+        )
         return
     proof.fault = ""
     if proof.before is not None and proof.window and entry.place != proof.before.place:
@@ -334,13 +336,13 @@ def _fall_of(
 ) -> tuple[int, str] | None:
     local, hours = whole.at.astimezone(site.zone), timedelta(hours=site.criteria.proof_hours.value)
     day = _day_of(local.date(), site.zone)
-    last, told = whole.at, f"the proof of {local:%d %b %H:%M}"
+    last, told = whole.at, f"the proof of {local.day} {local:%b %H:%M}"
     for entry in (e for e in ordered if e.seq > whole.seq):
         fell = _fell(told, entry.at, last, day, hours)
         if fell:
             return entry.seq - 1, fell
         if entry.who != whole.who and _works_at(plan, entry, proof):
-            return entry.seq, f"{told} was {whole.who}'s, and {entry.who} worked there since: prove it for yourself"
+            return entry.seq, f"{told} was {whole.who}'s, and {entry.who} worked there since. Prove it dead yourself"
         last = max(last, entry.at)
     fell = _fell(told, max(now, last), last, day, hours)
     return (ordered[-1].seq, fell) if fell else None
@@ -365,7 +367,7 @@ def _fell(told: str, at: datetime, last: datetime, day: tuple[datetime, datetime
     if not day[0] <= at < day[1]:
         return f"{told} is of another day"
     if at - last > hours:
-        return f"{told} has stood {_span(hours)} without an entry on the job"
+        return f"no entry on this job for {_span(hours)}: {told} has ended. Prove dead again"
     return ""
 
 

@@ -98,7 +98,7 @@ def judge_connection(
     solved = coil_volts(scheme, wiring.lines, wiring.joined, line_potentials(supply.volts))
     if solved.shorted:
         pairs = " and ".join(f"L{a} with L{b}" for a, b in solved.shorted)
-        text = f"{pairs} lie on one another through these joints: a dead short. Don't close it."
+        text = f"These joints short-circuit {pairs}. Do not switch on."
         return ConnectionResult(findings=(act("line-short", text),))
     if not readings:
         text = "No voltage of this plate fits a connection of this scheme; check Y or D behind each voltage."
@@ -279,8 +279,8 @@ def _closed(closed: Sequence[CoilState]) -> list[Finding]:
     times = max(s.times_rated or 0.0 for s in closed)
     names = ", ".join(s.coil for s in closed)
     how = f"about {times:.1f} times its rated current" if times > CIRCULATES else "circulating current of the harmonics"
-    text = f"Coil {names} is closed on itself in the field of the others, a shorted secondary: {how}, it burns."
-    return [act("closed-idle-winding", f"{text} Open it before you close.")]
+    text = f"Coil {names} is a closed loop and acts as a shorted secondary: {how}. It burns out."
+    return [act("closed-idle-winding", f"{text} Open the loop before you switch on.")]
 
 
 def _open(dead: Sequence[str], others: int) -> list[Finding]:
@@ -293,7 +293,9 @@ def _open(dead: Sequence[str], others: int) -> list[Finding]:
 def _stray(stray: Sequence[str]) -> list[Finding]:
     if not stray:
         return []
-    text = f"Coil {', '.join(stray)} carries current that it should not have here: a winding not to be joined now."
+    text = (
+        f"Coil {', '.join(stray)} carries current but must not in this connection. Disconnect it before you switch on."
+    )
     return [act("over-voltage", text)]
 
 
@@ -313,7 +315,7 @@ def _high(share: float, live: Sequence[tuple[CoilState, float]], supply: Supply)
     per_hertz = " (volts per hertz)" if supply.per_hertz != 1.0 else ""
     text = f"Coil {worst.coil} gets {three_digits(worst.volts)} V, {share:.0f} % of its design{per_hertz}"
     if share > BURNS:
-        return act("over-voltage", f"{text}: it burns. Don't close it.")
+        return act("over-voltage", f"{text}. It burns out. Do not switch on.")
     return act("over-voltage", f"{text}: it saturates and runs hot.")
 
 

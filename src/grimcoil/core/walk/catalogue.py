@@ -53,9 +53,13 @@ INSTRUMENTS = {
 LIVE_CAUTION = (
     "Live work: covers off no further than needed, probes and gloves for the volts, one hand, local rules first."
 )
-HELD_CAUTION = "Seconds only, people clear of the machine; it counts against the starts per hour. " + LIVE_CAUTION
+HELD_CAUTION = (
+    "Hold Start for a few seconds only. Keep people clear. This counts as one start of the hour. " + LIVE_CAUTION
+)
 DEAD_CAUTION = "Isolated, locked and proved dead where the probes go."
-TESTER_CAUTION = "Test volts: nobody touches the leads, electronics off, discharge afterwards. " + DEAD_CAUTION
+TESTER_CAUTION = (
+    "Disconnect electronics first. Nobody touches the leads during the test. Discharge them afterwards. " + DEAD_CAUTION
+)
 
 
 @dataclass(frozen=True, slots=True)

@@ -139,7 +139,9 @@ def findings_of(made: Walk) -> list[Finding]:
     """What must be said of how it was done, and of what doesn't fit."""
     out = told(made.past)
     if made.unproved:
-        said = "Done without a proof of death here since the supply was last on: it counts, and now prove it dead."
+        said = (
+            "This was measured without proving dead since the supply was last on. The reading counts. Prove dead now."
+        )
         out.append(watch("done-unproved", said))
     if made.guard.found_live:
         said = "LIVE at the proof of death: step back, find the source, lock it. Then the proof begins anew."

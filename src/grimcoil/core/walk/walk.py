@@ -28,7 +28,7 @@ from grimcoil.core.walk.standing import repaired, standings_of
 BLOWN = 0.25  # of belief that something is open that tripped or blew: then nothing is closed before it is shown clear
 PROVE_DEAD = Trial(
     "prove-dead", "prove-dead", "panel", "two-pole tester", "cold", 4.0, "nothing dead is touched before it",
-    question="Isolate, lock, prove the tester, the points, the tester again: dead?",
+    question="Isolate and lock. Prove the tester, test each point, prove the tester again. Is it dead?",
     caution="Stored charge and back-feed can hurt: two-pole tester, proved before and after.",
     usual={"dead": 0.97, "live": 0.03},
 )  # fmt: skip

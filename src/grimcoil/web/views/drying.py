@@ -28,13 +28,19 @@ ACT_WORDS = {
 ASKS = {
     Act.HEAT_ON: ("Heat on", "DC set on the leads as drawn. Begin with 10 to 25 % of rated amps."),
     Act.HEAT: ("Amps and volts", "Volts DC at the leads, not at the set; both at the same moment."),
-    Act.SHORTED: ("Short to frame", "Set run down and disconnected: lay the strap from the leads to the frame."),
+    Act.SHORTED: (
+        "Short to frame",
+        (
+            "Turn the DC supply down to zero and disconnect it."
+            " Then connect the shorting strap from the leads to the frame."
+        ),
+    ),
     Act.FREED: ("Strap off", "When its time is over: take the strap off, then the tester on."),
-    Act.READ: ("Read the insulation", "At 500 V or less. Near 0: note it, don't repeat."),
+    Act.READ: ("Read the insulation", "Test at 500 V or less. If it reads near 0, keep the reading and do not repeat."),
 }
 STAGE_GATES = {
     Stage.FREE: ("safe", "Winding free: no current, not charged."),
-    Stage.HEATED: ("live", "Current on. Run it down before you open."),
+    Stage.HEATED: ("live", "Heating current is on. Turn it down to zero before you disconnect anything."),
     Stage.OPEN: ("live", "Not shorted yet: short it to frame."),
     Stage.SHORTED: ("safe", "Shorted to frame."),
     Stage.CHARGED: ("live", "Charged by the tester: don't touch the leads."),

@@ -21,7 +21,9 @@ def local(bench: Bench, moment: datetime) -> datetime:
 
 def _ago(bench: Bench, moment: datetime) -> str:
     minutes = int((bench.state.situation.latest - moment).total_seconds() // 60)
-    return "just now" if minutes < 1 else f"{minutes} min ago" if minutes < 60 else f"{minutes / 60:.1f} h ago"
+    hours, rest = divmod(minutes, 60)
+    spans = [f"{hours} h"] * bool(hours) + [f"{rest} min"] * bool(rest)
+    return f"{' '.join(spans)} ago" if minutes >= 1 else "just now"
 
 
 def gate_words(bench: Bench) -> tuple[str, str, str]:
@@ -39,14 +41,14 @@ def gate_words(bench: Bench) -> tuple[str, str, str]:
     if at.energised:
         return "live", "hot", "Power is on. Live work."
     if at.proved_at is not None:
-        where = ", leads floating" if at.lifted and not at.joined else ""
+        where = ". Leads disconnected" if at.lifted and not at.joined else ""
         when = local(bench, at.proved_at)
-        return "locked", "sound", f"Proved dead {when:%d %b %H:%M}, {_ago(bench, at.proved_at)}{where}"
+        return "locked", "sound", f"Proved dead {when.day} {when:%b %H:%M}, {_ago(bench, at.proved_at)}{where}"
     if at.fault:
         return "live", "hot", f"Not proved dead: {at.fault}."
     if at.joined:
         return "live", "hot", "Reconnected. Treat it as live."
-    return "live", "hot", "Live until proved dead."
+    return "live", "hot", "Not proved dead. Treat as live."
 
 
 def _hold_words(bench: Bench) -> str:
@@ -54,7 +56,7 @@ def _hold_words(bench: Bench) -> str:
     if hold is None or hold.short_at is not None:
         return "Winding shorted to frame. Don't touch the leads."
     if hold.off_at is not None:
-        return "Voltage off, winding charged. Lay the strap to the frame."
+        return "Tester off, but the winding is still charged. Connect the shorting strap to the frame."
     volts = part_of(bench.plan, bench.state.kept, "volts")
     return f"{volts:g} V DC on the winding. Stand clear." if volts else "Test voltage on the winding. Stand clear."
 

@@ -49,6 +49,6 @@ def test_what_hangs_on_the_leads_is_taken_off_by_name():
     (step,) = safe.separate(Brief("six-lead", starter="drive", brake=True, fittings=(heater, brake)))
     keys = ["drive-apart", "links-apart", "apart-P1-P2", "apart-capacitor-1", "apart-brake-1", "apart"]
     assert [slot.key for slot in step.slots] == keys
-    assert "No tester on those terminals" in step.slots[0].ask
+    assert "Never connect an insulation tester to those terminals" in step.slots[0].ask
     assert all(slot.input is Input.CONFIRM for slot in step.slots)
     assert [slot.key for slot in safe.separate(Brief("three-lead"))[0].slots] == ["apart"]

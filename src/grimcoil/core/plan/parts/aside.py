@@ -137,7 +137,7 @@ def sparking(brief: Brief) -> tuple[Step, ...]:
         return ()
     ask = "From the side, at load: how the brushes spark"
     slots = (Slot("seen", "Sparking", ask, Input.CHOICE, act=Act.LIVE_READING, optional=True, choices=SPARKING),)
-    caution = "Covers stay on as far as they can; nothing loose near the brush gear, no hand inside."
+    caution = "Leave the covers on as far as possible. Keep loose clothing and tools away. Never put a hand inside."
     return (Step("sparking", 0, "Sparking", Where.SHAFT, Circuit.LIVE, slots, caution, kind="sparking"),)
 
 

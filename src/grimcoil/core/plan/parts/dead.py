@@ -70,7 +70,7 @@ def continuity(brief: Brief) -> tuple[Step, ...]:
         return ()
     named = ", ".join("-".join(group) for group in brief.groups)
     slots = (Slot("through", "Groups read through", f"By the beep: {named}", Input.CHOICE, choices=(THROUGH, BROKEN)),)
-    caution = "An open on a warm motor may be its protector: let it cool, then read again."
+    caution = "An open circuit on a warm motor can be its thermal protector. Let the motor cool. Then measure again."
     return (Step("continuity", 0, "Continuity", place_of(brief), Circuit.APART, slots, caution, tool="Ohmmeter"),)
 
 
@@ -110,7 +110,7 @@ def accessories(brief: Brief) -> tuple[Step, ...]:
         slots += _accessory(what, name, leads, brief.insulation_test_forbidden)
     if not slots:
         return ()
-    caution = "Never an insulation tester on a thermistor, an RTD, an encoder or a capacitor."
+    caution = "Never connect an insulation tester to a thermistor, RTD, encoder or capacitor."
     return (
         Step(
             "accessories", 0, "Accessories", Where.BOX, Circuit.APART, tuple(slots), caution, tool="Ohmmeter",
@@ -160,7 +160,10 @@ def _switch(name: str, title: str, leads: tuple[str, ...]) -> list[Slot]:
 
 def _capacitor(name: str, title: str, leads: tuple[str, ...]) -> list[Slot]:
     """Its charge first: nothing else is read before it shows about 0 V."""
-    discharge = "Through a resistor, then short it. Lift the short, measure volts DC across it at once: about 0"
+    discharge = (
+        "Discharge the capacitor through a resistor, then short it. Remove the short."
+        " Measure volts DC across it at once. It must read about 0 V. Then short it again"
+    )
     asked = (("start", "first touch", "Ohms at first touch"), ("end", "after 10 s", "Ohms after some seconds"))
     return [
         Slot(
@@ -193,7 +196,7 @@ def by_hand(brief: Brief) -> tuple[Step, ...]:
             Input.WORDS, optional=True, waited=True, choices=(*SEEN, *(aside.GEAR if aside.has_brushes(brief) else ())),
         ),
     )  # fmt: skip
-    caution = "Hands off the shaft until everything is locked and blocked."
+    caution = "Do not touch the shaft until every source is locked and the load is blocked."
     return (Step("by_hand", 0, "By hand", Where.SHAFT, Circuit.DEAD, slots, caution, kind="shaft"),)
 
 
@@ -264,7 +267,7 @@ def cable_alone(brief: Brief) -> tuple[Step, ...]:
             for a, _ in pairs
         ),
     )  # fmt: skip
-    caution = "Both ends apart and clear of people; short each core to earth after its reading."
+    caution = "Disconnect both cable ends. Keep people away from them. Short each core to earth after its reading."
     tool = f"Insulation tester{volts}"
     return (Step("cable", 0, "Cable alone", Where.CABLE, Circuit.APART, slots, caution, tool=tool, kind="cable"),)
 

@@ -117,7 +117,10 @@ def _hold(brief: Brief, need: Need, where: Where, suffix: str) -> tuple[Step, St
     other = "bare frame" if frame else f"leads {', '.join(need.to)}"
     rest = [lead for lead in brief.leads if lead not in need.points and lead not in need.to]
     earthed = f"; leads {', '.join(rest)} to the frame" if frame and rest else ""
-    on = f"Leads {listed} joined on minus, {other} on plus{earthed}. Stand clear, then start"
+    on = (
+        f"Join leads {listed} and connect them to − of the tester. Connect {other} to +{earthed}."
+        " Stand clear. Switch the test voltage on"
+    )
     name = f"{need.kind.value}.{part}{suffix}"
     wanted = {MINUTE_S, *([INDEX_S] if frame and brief.occasion is Occasion.AFTER_DRYING else [])}
     hold = Step(
@@ -153,12 +156,13 @@ def _discharge(
         (
             Slot("off", "Voltage off", "Switch the insulation tester off", Input.CONFIRM, ends=ends, act=Act.REMOVE),
             Slot(
-                "short", "Shorted to frame", f"Lay the strap: leads {listed} to the frame", Input.CONFIRM,
-                ends=(*brief.leads, "frame"), act=Act.SHORT,
+                "short", "Shorted to frame", f"Connect the shorting strap from leads {listed} to the frame",
+                Input.CONFIRM, ends=(*brief.leads, "frame"), act=Act.SHORT,
             ),
             Slot(
                 "volts", "Volts DC left",
-                "Lift the strap. Measure volts DC from the leads to the frame at once: about 0. Lay the strap on again",
+                "Remove the strap. Measure volts DC from the leads to the frame at once. It must read about 0 V."
+                " Connect the strap again",
                 field="dead_voltage", ends=("+".join(brief.leads), "frame"), act=Act.RESIDUAL, functions=("volt-dc",),
             ),
         ),

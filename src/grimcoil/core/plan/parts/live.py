@@ -90,7 +90,7 @@ def brake(brief: Brief) -> tuple[Step, ...]:
                  act=Act.LIVE_READING, choices=LIFTS, part="lifts")  # fmt: skip
     holds = Slot("holds", "Holds", "Stopped: does the brake hold the load where it stands", Input.CHOICE,
                  act=Act.LIVE_READING, choices=HOLDS, part="holds")  # fmt: skip
-    caution = "Nobody under the load, nobody in its way. Keep clear of the shaft: it may start by itself."
+    caution = "Nobody under the load, nobody in its way. Keep clear of the shaft. The motor could start by itself."
     return (
         Step("brake", 0, "Brake", Where.SHAFT, Circuit.LIVE, (lifts, holds), caution, False, "", kind="brake"),
     )  # fmt: skip
@@ -100,8 +100,8 @@ def rotation(_: Brief) -> tuple[Step, ...]:
     """Which way it turns, before it is coupled."""
     slots = (
         Slot(
-            "turns", "Turns", "Uncoupled, a short start: which way against the arrow", Input.CHOICE,
-            act=Act.LIVE_READING, choices=WAYS,
+            "turns", "Turns", "With the motor uncoupled, start it briefly. Does it turn as the arrow shows",
+            Input.CHOICE, act=Act.LIVE_READING, choices=WAYS,
         ),
     )  # fmt: skip
     caution = "Guards on, people clear. Backwards wrecks some pumps, backstops and compressors."
@@ -157,7 +157,7 @@ def _rolled(brief: Brief, suffix: str) -> tuple[Step, ...]:
     shift = Step(
         f"lead_roll.shift{suffix}", 0, f"Roll {turn}: shift the leads", Where.BOX, Circuit.DEAD,
         (Slot("shifted", "Leads shifted", ask, Input.CONFIRM),),
-        "All three, never two: two exchanged turn the motor round.", suffix=suffix,
+        "Move all three leads on by one terminal. Swapping only two reverses the motor.", suffix=suffix,
     )  # fmt: skip
     read = Step(
         f"lead_roll{suffix}", 0, f"Roll {turn}: line currents", Where.STARTER, Circuit.LIVE,

@@ -12,17 +12,23 @@ from grimcoil.core.plan.parts.aside import CAPACITOR, fitted, named
 from grimcoil.core.plan.steps import MOVED, Act, Circuit, Input, Slot, Step, Where
 from grimcoil.core.points import LINE_PAIRS, LINES, TO_EARTH
 
-TAG = Slot("tag", "Tag on the motor's plate", "Read the tag on the motor itself, not on its place. Type it", Input.TAG)
+TAG = Slot(
+    "tag",
+    "Tag on the motor's plate",
+    "Read the tag on the motor itself, not on its foundation. Type it here",
+    Input.TAG,
+)
 STILL = "nothing moved"
 # Sources that are known to be live and no point of a proof; common practice without source.
 SOURCES = ("line side of the disconnect", "a socket", "a proving unit", "another panel that is live")
-LIVE_CAUTION = "Until it is proved dead it is live: rated tester, rated gloves, by those your site allows."
+LIVE_CAUTION = "Treat it as live until it is proved dead. Use a rated tester and rated gloves. Authorised people only."
 
 
 def isolate(brief: Brief) -> tuple[Step, ...]:
     """Every source locked by itself, then the start tried."""
     caution = (
-        "Stop by the control, then open the disconnect. Block what can turn by itself. Your site's lock rules govern."
+        "Stop the motor at its control. Then open the disconnect. Block everything that can turn by itself."
+        " Follow your site's lockout rules."
     )
     slots = (TAG, *_locks(brief), _tried())
     return (Step("isolate", 0, "Isolate", Where.DISCONNECT, Circuit.LIVE, slots, caution),)
@@ -65,7 +71,8 @@ def _dead(name: str) -> Slot:
     a, b = name.split("-", 1)
     far = "earth" if b == "E" else b
     return Slot(
-        name, f"{a}–{far}", f"Volts {a} to {b}: about 0", field="dead_voltage", ends=(a, b), act=Act.POINT_DEAD,
+        name, f"{a}–{far}", f"Measure volts {a} to {b}. It must read about 0 V", field="dead_voltage",
+        ends=(a, b), act=Act.POINT_DEAD,
         part=name, functions=("volt-ac",),
     )  # fmt: skip
 
@@ -131,7 +138,7 @@ def box_proof(_: Brief) -> tuple[Step, ...]:
 def again(brief: Brief, suffix: str) -> tuple[Step, ...]:
     """Off once more, locked, the start tried, and proved dead at the motor box. suffix: tells which time it is."""
     slots = (*_locks(brief), _tried())
-    caution = "It was running just now: wait until it stands. Your site's lock rules govern."
+    caution = "It was running just now. Wait until it stands still. Follow your site's lockout rules."
     return (
         Step(f"isolate{suffix}", 0, "Isolate again", Where.DISCONNECT, Circuit.LIVE, slots, caution, suffix=suffix),
         _proof("prove_dead_box", "Prove dead at the box", Where.BOX, (*LINE_PAIRS, *TO_EARTH), suffix=suffix),
@@ -142,7 +149,10 @@ def prove_dead_floor(brief: Brief) -> tuple[Step, ...]:
     """On the floor: nothing connected, then between the leads of each group, and each group to frame."""
     between = tuple(f"{a}-{b}" for group in brief.groups for a, b in pairwise(group))
     to_frame = [f"{group[0]}-frame" for group in brief.groups] or ["leads-frame"]
-    nothing = "No supply, brake or heater wire is connected; the shaft is blocked. Say what you looked at"
+    nothing = (
+        "Check that no supply, brake or heater wire is connected. Check that the shaft is blocked."
+        " Write what you checked"
+    )
     first = (TAG, Slot("locks", "Nothing connected", nothing, Input.WORDS, act=Act.LOCK))
     return (_proof("prove_dead", "Prove dead", Where.BOX, (*between, *to_frame), first),)
 
@@ -173,7 +183,9 @@ def as_found_at(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, ...
         "links", "Links and colours", "Links, straps, colours of the cores, as they lie", Input.WORDS, optional=True,
         waited=True,
     )  # fmt: skip
-    caution = "Write down what you lift before you lift it, then set the leads apart, floating."
+    caution = (
+        "Write down where each lead is connected. Then disconnect the leads. Separate them so that they touch nothing."
+    )
     key, title = f"as_found{suffix}", "As-found leads"
     return (Step(key, 0, title, where, Circuit.DEAD, (*slots, links), caution, suffix=suffix),)
 
@@ -189,7 +201,7 @@ def _terminals(brief: Brief, where: Where) -> tuple[str, ...]:
 
 def separate(brief: Brief) -> tuple[Step, ...]:
     """Nothing stays on the leads that a test voltage could harm, or that would be measured along."""
-    last = "Drive, soft starter, capacitors, electronics are off the leads. Confirm"
+    last = "Disconnect drive, soft starter, capacitors and electronics from the leads. Confirm when done"
     slots = (*_apart(brief), Slot("apart", "Set apart", last, Input.CONFIRM))
     where = Where.STARTER if brief.at_starter else Where.BOX
     return (Step("separate", 0, "Separate", where, Circuit.DEAD, slots),)
@@ -200,7 +212,10 @@ def _apart(brief: Brief) -> list[Slot]:
     asked: list[tuple[str, str, str]] = []
     if brief.starter in ELECTRONIC:
         which = "drive" if brief.starter == Starter.DRIVE else "soft starter"
-        ask = f"Lift the motor's leads off the {which}'s terminals U, V, W. No tester on those terminals, ever"
+        ask = (
+            f"Disconnect the motor's leads from the {which}'s terminals U, V, W."
+            " Never connect an insulation tester to those terminals"
+        )
         asked.append(("drive-apart", f"{which.capitalize()}'s terminals lifted", ask))
     if brief.linked:
         asked.append(("links-apart", "Links off", "Take the links off in the motor box: each winding by itself"))
@@ -231,14 +246,14 @@ def joining(_: Brief) -> tuple[Step, ...]:
 
 
 def _connection(act: Act, where: Where) -> tuple[Step, ...]:
-    ask = "Compare the joining with the plate and the supply: as drawn"
+    ask = "Compare the connection with the nameplate and the supply voltage. It must match the drawing"
     slots = (Slot("checked", "Joining checked", ask, Input.CONFIRM, act=act),)
     return (Step("connection", 0, "Connection", where, Circuit.DEAD, slots),)
 
 
 def reconnect(brief: Brief) -> tuple[Step, ...]:
     """Leads back as found."""
-    ask = "Put the leads back as found, lugs tight, insulated"
+    ask = "Reconnect the leads as found. Tighten the lugs. Insulate the joints"
     slots = (
         Slot("as-found", "Reconnected", ask, Input.CONFIRM, act=Act.JOIN),
         Slot("left", "As left", "What lies otherwise than found: leads, links", Input.WORDS, optional=True,
@@ -249,7 +264,7 @@ def reconnect(brief: Brief) -> tuple[Step, ...]:
 
 def reconnect_box(suffix: str) -> tuple[Step, ...]:
     """What was lifted at the motor box as well goes back there first."""
-    ask = "In the motor box: leads back as found, lugs tight, insulated, box closed"
+    ask = "In the motor box, reconnect the leads as found. Tighten the lugs. Insulate the joints. Close the box"
     slots = (Slot("as-found", "Reconnected at the box", ask, Input.CONFIRM, act=Act.JOIN),)
     key = f"reconnect{suffix}"
     return (Step(key, 0, "Reconnect at the box", Where.BOX, Circuit.DEAD, slots, suffix=suffix),)
@@ -262,7 +277,13 @@ def restore(_: Brief) -> tuple[Step, ...]:
 
 def restore_after(suffix: str) -> tuple[Step, ...]:
     """The same after a further isolation; suffix tells which."""
-    own = "Own earths and tools off, covers on, people clear, each lock off by its owner"
+    own = (
+        "Remove your own earths and tools. Fit the covers. Check that people are clear."
+        " Each owner removes their own lock"
+    )
     slots = (Slot("restored", "Power restored", own, Input.CONFIRM, act=Act.RESTORE),)
-    caution = "It may start by itself. Stand to one side when closing. Never reclose on an unexplained trip."
+    caution = (
+        "The motor could start by itself. Stand to one side when you close."
+        " Never reclose until you know why it tripped."
+    )
     return (Step(f"restore{suffix}", 0, "Restore", Where.DISCONNECT, Circuit.LIVE, slots, caution, suffix=suffix),)
