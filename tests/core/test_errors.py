@@ -25,3 +25,13 @@ def test_each_kind_carries_what_helps_on():
     assert not GateClosed("a", "b", "c").can_overrule
     assert FormRefused({"tag": "taken", "power": "no number"}).fields == {"tag": "taken", "power": "no number"}
     assert "taken; no number" in str(FormRefused({"tag": "taken", "power": "no number"}))
+
+
+def test_a_shut_gate_says_what_is_shut_what_was_found_and_what_to_do_now():
+    assert GateClosed("Insulation", "not proved dead", "prove dead first").sentence() == (
+        "Insulation is blocked. Found: not proved dead. Prove dead first."
+    )
+    assert GateClosed("Lock", "It moved. Step back.", "Find the source.").sentence() == (
+        "Lock is blocked. Found: It moved. Step back. Find the source."
+    )
+    assert GateClosed("Photos", "", "this job is signed").sentence() == "Photos: this job is signed."

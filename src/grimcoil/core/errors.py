@@ -61,6 +61,8 @@ class GateClosed(Refusal):
 
     def sentence(self) -> str:
         """What is shut, what was found, what to do now: each a sentence of its own."""
+        if not self.found:
+            return super().sentence()
         return f"{self.where} is blocked. Found: {self.found.removesuffix('.')}. {_order(self.accepted)}"
 
 

@@ -96,14 +96,16 @@ SIGNED_IN = (
 def create_app(settings: Settings | None = None, clock: Clock = utc_now) -> FastAPI:
     """One application per process."""
     settings = settings or Settings()
-    engine = make_engine(settings.database_url.get_secret_value(), settings.pool_size, PAGE_PATIENCE_S)
+    url = settings.database_url.get_secret_value()
+    engine = make_engine(url, settings.pool_size, PAGE_PATIENCE_S)
+    versions = Versions(make_engine(url, 1, PAGE_PATIENCE_S))  # apart: pages never wait for it
     logs.set_up(readable=settings.demo)
     app = FastAPI(
         title="Grim Coil", version=VERSION, docs_url=None, redoc_url=None, openapi_url=Urls.openapi, lifespan=looking
     )
     app.openapi = cache(lambda: api_description(app))  # type: ignore[method-assign]
     app.state.grimcoil = AppState(
-        engine, make_store(engine), Jinja2Templates(env=environment()), settings, clock, Versions(engine)
+        engine, make_store(engine), Jinja2Templates(env=environment()), settings, clock, versions
     )
     static_files.mount(app)
     for router in SIGNED_IN:

@@ -32,6 +32,10 @@ class Versions:
         with suppress(SQLAlchemyError):
             self._newer = is_newer(self._engine)
 
+    def close(self) -> None:
+        """Hang up."""
+        self._engine.dispose()
+
     def need_current(self) -> None:
         """Raises HostOutdated."""
         if self._newer:
@@ -48,6 +52,7 @@ async def looking(app: FastAPI) -> AsyncIterator[None]:
         watching.cancel()
         with suppress(asyncio.CancelledError):
             await watching
+        app.state.grimcoil.versions.close()
 
 
 async def _again_and_again(versions: Versions) -> None:
