@@ -3,6 +3,7 @@
 import pytest
 from sqlalchemy import select
 
+from grimcoil.core.days import day_told
 from grimcoil.core.errors import AlreadyKept, Forbidden, FormRefused, RecordRefusal, Unknown
 from grimcoil.core.people import Role
 from grimcoil.exchange.motors import Motor as FileMotor
@@ -133,7 +134,8 @@ def test_one_used_no_more_is_off_the_lists_to_pick_from(store, electrician, cloc
         register_motor(store, electrician, check_registration(PLATE | {"tag": "BW-2"}, NOW))
     with pytest.raises(RecordRefusal, match="is used no more") as refused:
         register_file(store, electrician, FileMotor(tag="BW-3", rated_voltage_v=460), FilePlace(name="Beet wash"), NOW)
-    assert refused.value.where == "position.name"
+    told = f"“Beet wash” is used no more since {day_told(clock().date())}: use it again first, or name another."
+    assert refused.value.sentence() == f"position.name: found “Beet wash”; {told}"
     with pytest.raises(FormRefused, match="is used no more"):
         keep_details(store, electrician, "BW-1", {"position.name": "Beet wash"}, clock())
     for text in ("Position,Criticality\nBeet wash,critical\n", "Motor,Position,Serial\nBW-1,Beet wash,7\n"):

@@ -112,7 +112,7 @@ def _placed(session: Session, actor: Actor, motor: Motor, given: formats.Positio
         try:
             position = place_in_use(session, given.name)
         except RecordRefusal as refusal:
-            raise FormRefused({"position.name": refusal.sentence()}) from None
+            raise FormRefused({"position.name": f"{refusal.accepted}."}) from None
         if position is None:
             position = Position(name=given.name, area=given.area or "", criticality="routine")
             session.add(position)

@@ -49,7 +49,7 @@ def register_file(store: Store, actor: Actor, motor: Motor, place: Position, now
         return register_motor(store, actor, found)
     except FormRefused as refused:
         if "position" in refused.fields:
-            raise RecordRefusal("position.name", place.name, refused.fields["position"]) from None
+            raise RecordRefusal("position.name", place.name, refused.fields["position"].removesuffix(".")) from None
         raise RecordRefusal("motor.tag", found.motor.tag, refused.fields["tag"]) from None
 
 

@@ -233,7 +233,7 @@ def _standing(session: Session, actor: Actor, position: Position, read: Motor) -
     try:
         standing = place_in_use(session, position.name)
     except RecordRefusal as refusal:
-        raise FormRefused({"position": refusal.sentence()}) from None
+        raise FormRefused({"position": f"{refusal.accepted}."}) from None
     if standing is None:
         session.add(position)
         note_changes(session, actor, read.created_at, position)

@@ -41,10 +41,8 @@ def place_in_use(session: Session, name: str) -> Position | None:
     """The position of that name where there is one. Raises RecordRefusal where it is used no more."""
     place = rows.position_named(session, name)
     if place is not None and place.retired_on is not None:
-        again = "a position in use: use it again first, or name another"
-        raise RecordRefusal(
-            "position", f"“{place.name}”, which is used no more since {day_told(place.retired_on)}", again
-        )
+        told = f"“{place.name}” is used no more since {day_told(place.retired_on)}"
+        raise RecordRefusal("position", "", f"{told}: use it again first, or name another")
     return place
 
 
