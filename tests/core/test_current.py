@@ -7,7 +7,7 @@ from grimcoil.core.fields import CURRENT
 from grimcoil.core.measured import CurrentTest
 from grimcoil.core.plate import Plate
 from grimcoil.core.readings import parse_reading
-from grimcoil.core.subject import Subject
+from grimcoil.core.subject import Position, Subject
 
 PLATE = Plate((460,), (21,), service_factor=1.15)
 
@@ -56,3 +56,21 @@ def test_a_brakes_current_is_taken_off_first():
     result = current(19.2, 19.2, 17.2, brake={"L1": 2.0, "L2": 2.0})
     assert result.pattern == "even"
     assert "brake-pair" in codes(result)
+
+
+@pytest.mark.parametrize(
+    ("feeds", "amps", "code", "severity"),
+    [
+        ("L1-L2", (15, 15, 13.5), "brake-pair", "watch"),  # 6.9 % by itself
+        ("L2-L3", (15, 15, 13.5), "current-unbalance-watch", "watch"),  # the brake isn't on those two
+        ("", (15, 15, 13.5), "current-unbalance-watch", "watch"),
+        ("L1-L2", (15, 15, 10), "brake-pair", "unproven"),  # so much more isn't laid to a brake unread
+        ("L1-L2", (15, 15, 15), "current-balanced", "sound"),
+    ],
+)
+def test_two_lines_that_carry_a_brake_on_record_are_said_not_called_uneven(feeds, amps, code, severity):
+    subject = Subject(PLATE, position=Position(brake_lines=feeds))
+    result = judge_current(CurrentTest(read(CURRENT, ("L1", "L2", "L3"), amps)), subject)
+    first = result.findings[0]
+    assert (first.code, first.severity.value) == (code, severity)
+    assert ("the brake is fed from L1 and L2" in first.text) == (code == "brake-pair")

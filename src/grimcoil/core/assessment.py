@@ -178,7 +178,7 @@ def assess(record: JobRecord, trend_findings: Iterable[Finding] = ()) -> Assessm
         *insulation_together(done.get("insulation", ()), done.get("winding_to_winding", ())),
     ]
     position = check_position(subject)
-    stands = standing(done, subject, record.occasion)
+    stands = standing(done, subject, record.occasion, record.wishes)
     together += turns_unsettled(done)
     findings = [finding for results in by_kind.values() for result in results for finding in result.findings]
     evidence = Evidence(

@@ -145,6 +145,8 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (_TRADE, "near zero to frame is bad on any instrument", "insulation-near-zero"),
     (_TRADE, "an ordinary ohmmeter stresses nothing", "ohmmeter-suspect ohmmeter-unproven"),
     (_TRADE, "a short hold is a spot value, never a 1-minute value", "spot-only"),
+    (_TRADE, "ten seconds and not falling: at least that at 1 minute, a school of its own", "spot-counted"),
+    (_TRADE, "1 MΩ may run, but find out why it is so low", "insulation-may-run"),
     (_STD, "IEEE 43-2013 correction to 40 °C, 10 to 85 °C", "correction-out-of-range"),
     (_STD, "IEEE 43-2013 Table 1", "test-voltage-high test-voltage-low"),
     (_TRADE, "below 250 V on a winding rated above it nothing passes", "test-voltage-too-low"),

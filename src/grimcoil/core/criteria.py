@@ -22,6 +22,8 @@ BALANCE_MEASURES = ("unbalance", "spread", "difference")
 SPREAD_OR_UNBALANCE = ("unbalance", "spread")
 INSULATION_MEASURES = ("at-40", "as-read")
 TEST_VOLTAGE_SCHOOLS = ("ieee-43", "nearest-rated", "twice-rated", "under-water")
+SPOT_MEASURES = ("unproven", "at-least")
+LOW_MEASURES = ("act", "watch")
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +33,9 @@ class Criteria:
     balance_measure: `unbalance` (% of mean), `spread` (% of smallest) or `difference` (ohm);
     up to balance_sound is sound, above balance_act is act, between them watch (equal limits leave no watch).
     voltage_measure and current_measure likewise (no `difference`). insulation_measure: whether the minimum of a winding
-    that isn't form-wound stands `at-40` °C or `as-read`. test_voltage_school: which advice governs.
+    that isn't form-wound stands `at-40` °C or `as-read`. test_voltage_school: which advice governs. spot_measure: a
+    value of 10 s or more is `unproven`, or counts as `at-least` so much at 1 minute. low_measure: from
+    insulation_may_run_mohm up to the winding's own minimum is `act`, or `watch`.
     """
 
     name: str
@@ -42,6 +46,8 @@ class Criteria:
     current_measure: str
     insulation_measure: str
     test_voltage_school: str
+    spot_measure: str
+    low_measure: str
     balance_sound: Limit
     balance_act: Limit
     resistance_drift: Limit
@@ -92,6 +98,8 @@ FIELD_GENERAL = Criteria(
     current_measure="unbalance",
     insulation_measure="at-40",
     test_voltage_school="ieee-43",
+    spot_measure="unproven",
+    low_measure="act",
     balance_sound=Limit(2, "%", _FIELD, _TRADE),
     balance_act=Limit(5, "%", _FIELD, _TRADE),
     resistance_drift=Limit(5, "%", "drift from the first accepted set", _TRADE),
@@ -175,6 +183,14 @@ CRITERIA: dict[str, Criteria] = {
             insulation_measure="as-read",
             insulation_random_mohm=Limit(10, "MΩ", "as read, lowest for a motor going under water", _TRADE),
             test_voltage_school="under-water",
+        ),
+        replace(FIELD_GENERAL, name="ten-second", title="Field, ten seconds count", spot_measure="at-least"),
+        replace(FIELD_GENERAL, name="one-megohm", title="Field, 1 MΩ may run", low_measure="watch"),
+        replace(
+            FIELD_GENERAL,
+            name="hundred-megohm",
+            title="Field, 100 MΩ wanted",
+            insulation_random_mohm=Limit(100, "MΩ", "100 MΩ and up is good: taken as the least", _TRADE),
         ),
     )
 }

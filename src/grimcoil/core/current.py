@@ -6,6 +6,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from grimcoil.core.choices import BrakeFeed
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.findings import Finding, Result, act, sound, unproven, watch
 from grimcoil.core.limits import within
@@ -79,9 +80,10 @@ def judge_current(test: CurrentTest, subject: Subject, voltage_unbalance: float 
     rated = subject.plate.full_load_in_use_a
     load = 100 * mean / rated if rated else None
     lines = _Lines(amps, mean, unbalance, _pattern(amps, unbalance, load, subject, test))
-    findings = [_balance_finding(lines, voltage_unbalance, criteria), *twice]
+    pair = _brake_pair(lines, subject)
+    findings = [pair or _balance_finding(lines, voltage_unbalance, criteria), *twice]
     findings += _load_findings(lines, rated, subject, test)
-    findings += _remarks(lines, test, subject)
+    findings += _remarks(lines, test)
     far = max(amps.values(), key=lambda a: abs(a - mean))
     return CurrentResult(
         mean_a=mean,
@@ -110,6 +112,26 @@ def _pattern(
         return "one-high"
     taken_off = any(test.brake_a.values())
     return "brake-pair" if low_gap > 2 * high_gap and not taken_off else "unclassified"
+
+
+def _brake_pair(lines: _Lines, subject: Subject) -> Finding | None:
+    """Two lines high alike where a brake is fed from them: what the motor takes isn't told from what the brake takes.
+    None where the brake isn't on those lines, its amps were taken off, or the lines are even.
+    """
+    feeds = subject.position.brake_lines
+    on_record = bool(feeds) or subject.fittings.brake_feed == BrakeFeed.TWO_LINES
+    if lines.pattern != "brake-pair" or not on_record or lines.lowest in feeds.split("-"):
+        return None
+    first, second = (line for line in lines.amps if line != lines.lowest)
+    more = (lines.amps[first] + lines.amps[second]) / 2 - lines.amps[lines.lowest]
+    text = (
+        f"{first} and {second} carry about {more:.3g} A more than {lines.lowest}: the brake is fed from "
+        + (f"{first} and {second}." if feeds else "two lines.")
+        + " Read the brake's own amps and type them, then the motor's balance shows."
+    )
+    if within(lines.unbalance, subject.criteria.current_unbalance_act.value):
+        return watch("brake-pair", text)
+    return unproven("brake-pair", text)
 
 
 def _balance_finding(lines: _Lines, volts: float | None, criteria: Criteria) -> Finding:
@@ -207,15 +229,11 @@ def _slow_uncoupled(
     return [act("no-load-slow", f"{text} Check the connection, the volts, the bearings, then the rotor.")]
 
 
-def _remarks(lines: _Lines, test: CurrentTest, subject: Subject) -> list[Finding]:
+def _remarks(lines: _Lines, test: CurrentTest) -> list[Finding]:
     out = []
     taken = [line for line, value in test.brake_a.items() if value]
     if taken:
         out.append(sound("brake-pair", f"The brake's current on {' and '.join(taken)} was taken off first."))
-    elif lines.pattern == "brake-pair" and subject.fittings.brake_feed == "two-lines":
-        pair = [line for line in lines.amps if line != lines.lowest]
-        text = f"{' and '.join(pair)} are high alike: the brake is fed from two lines. Take its current off first."
-        out.append(watch("brake-pair", text))
     if _root3(lines.amps):
         text = f"{lines.highest} reads √3 times the two others: a clamp round two, one turned, shows that. Repeat."
         out.append(watch("clamp-round-more", text))

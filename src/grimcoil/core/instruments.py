@@ -11,13 +11,17 @@ from grimcoil.core.days import day_told
 from grimcoil.core.findings import Finding, Verdict
 from grimcoil.core.readings import Reading
 
+# What an insulation tester shows: its resistance, or the current its volts drive.
+MEGOHMS, MICROAMPS = "megohms", "microamps"
+
 
 @dataclass(frozen=True, slots=True)
 class InstrumentRange:
     """One range of one function of an instrument. All in SI; None where the maker's sheet isn't at hand.
 
     function: ohm, low-ohm, insulation, volt-ac, volt-dc, amp-clamp, temperature, humidity, capacitance. lamps: where
-    each lights, on an instrument that has lamps instead of digits.
+    each lights, on an instrument that has lamps instead of digits. corrects_to_40c: an insulation tester that corrects
+    by itself. shows: `megohms` or `microamps` of one. beep_below_ohm: below how many ohms it beeps.
     """
 
     name: str
@@ -29,6 +33,9 @@ class InstrumentRange:
     test_voltage_v: float | None = None
     calibration_due: date | None = None
     lamps: tuple[float, ...] = ()
+    corrects_to_40c: bool = False
+    shows: str = MEGOHMS
+    beep_below_ohm: float | None = None
 
 
 def lamp_bands(lamps: Sequence[float]) -> tuple[str, ...]:

@@ -10,6 +10,7 @@ from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.readings import Reading
 from grimcoil.core.side.kinds import SideTest
 from grimcoil.core.subject import UNKNOWN, Conditions, Subject
+from grimcoil.core.wishes import AS_USUAL, Wishes
 
 NOTHING_READ: Mapping[str, Reading] = {}
 
@@ -78,6 +79,11 @@ class InsulationTest:
     def to_frame(self) -> bool:
         """Whether the frame is on the other side."""
         return not self.to or "frame" in self.to
+
+    @property
+    def corrects_to_40c(self) -> bool:
+        """Whether the tester shows what the value would be at 40 °C, so that it isn't corrected once more."""
+        return self.meter is not None and self.meter.corrects_to_40c
 
     @property
     def scope(self) -> str | None:
@@ -263,3 +269,4 @@ class JobRecord:
     tests: tuple[Test, ...] = ()
     instruments: tuple[InstrumentRange, ...] = ()
     occasion: Occasion = Occasion.ROUTINE
+    wishes: Wishes = AS_USUAL

@@ -16,7 +16,7 @@ from functools import lru_cache
 
 from grimcoil.core.amount import Amount, Bound
 from grimcoil.core.errors import ReadingRefusal, UnclearReading
-from grimcoil.core.fields import EXPONENT, PREFIX, PREFIX_WORD, Field, spoken_unit
+from grimcoil.core.fields import EXPONENT, INSULATION, PREFIX, PREFIX_WORD, Field, spoken_unit
 
 LONGEST = 40
 
@@ -110,7 +110,9 @@ def parse_reading(text: str, field: Field, where: str = "") -> Reading:
     plain = _plain(entered)
     if field.zero_asks and plain.lower() in ("zero", "nothing", "none"):
         raise _zero(entered, place)
-    special = _special(entered, plain, field)
+    special = _special(entered, plain, field) or (leakage_reading(entered) if field is INSULATION else None)
+    if field is INSULATION and _LEAKAGE_ALONE.fullmatch(plain):
+        raise ReadingRefusal(place, entered, "a current with the volts that drive it", "2.5 µA at 1 kV")
     return special or _figures(entered, plain, field, place)
 
 
@@ -135,6 +137,63 @@ def quick_reading(text: str, field: Field) -> Reading | None:
     if value == 0.0 and field.zero_asks:
         return None
     return Reading(text, Shown.VALUE, Amount(value, value), _POWER[exponent - len(fraction)])
+
+
+_CURRENT = r"(?P<sign>[<>]?) ?(?P<current>\d[\d.]*|\.\d+) ?(?P<prefix>[num]) ?A(?:mps?)?"
+_AT_VOLTS = r"(?P<volts>\d[\d.]*) ?(?P<kilo>k?) ?V(?: ?DC)?"
+_LEAKAGE = tuple(
+    re.compile(pattern, re.IGNORECASE)
+    for pattern in (rf"{_CURRENT} ?(?:at|@|/|,)? ?{_AT_VOLTS}", rf"{_AT_VOLTS} ?(?:at|@|/|,)? ?{_CURRENT}")
+)
+_LEAKAGE_ALONE = re.compile(_CURRENT, re.IGNORECASE)
+
+
+def leakage_reading(text: str, volts: float | None = None) -> Reading | None:
+    """A tester that shows the current its volts drive: `2.5 µA at 1 kV` is so many ohms; None for any other text.
+
+    volts: the test voltage, V, where the text has none. The bound turns with the division: below a current is above a
+    resistance. Nothing is told from no current. (computed)
+
+    >>> leakage_reading("2.5 µA at 1 kV").amount.value, leakage_reading("< 1 uA", 500).amount.low
+    (400000000.0, 500000000.0)
+    """
+    plain = (
+        _plain(text.strip()).replace(",", ".") if text.count(",") == 1 and ".," not in text else _plain(text.strip())
+    )
+    match = next((found for one in _LEAKAGE if (found := one.fullmatch(plain))), None)
+    if match is not None:
+        volts = float(match["volts"]) * (1000 if match["kilo"] else 1)
+    else:
+        match = _LEAKAGE_ALONE.fullmatch(plain)
+    if match is None or not volts or match["current"].count(".") > 1:
+        return None
+    digits, power = match["current"], {"n": -9, "u": -6, "m": -3}[match["prefix"].lower()]
+    amps, step = float(f"{digits}e{power}"), float(f"1e{power - len(digits.partition('.')[2])}")
+    if amps == 0:
+        return Reading(text, Shown.VALUE, Amount.above(volts / step), None) if step else None
+    ohm = volts / amps
+    turned = {"<": Amount.above, ">": Amount.below}.get(match["sign"], Amount.exact)
+    return Reading(text, Shown.VALUE, turned(ohm), ohm * step / amps)
+
+
+_BARE = re.compile(rf"[<>]? ?{_NUMBER}\+?")
+
+
+def with_volts(text: str, volts: float | None, microamps: bool = False) -> str:
+    """A reading of a hold with the volts that drive it, V, where it is a current that lacks them. microamps: the tester
+    shows those, so that a bare figure is one, and over range is a breakdown rather than an open.
+
+    >>> with_volts("2.5", 1000, microamps=True), with_volts("2.5 µA", 500), with_volts("520", 500)
+    ('2.5 µA at 1000 V', '2.5 µA at 500 V', '520')
+    """
+    plain = _plain(text.strip())
+    if microamps and plain.lower() in _OVER_RANGE:
+        return f"{text} of current: type more than the tester's highest"
+    if microamps and _BARE.fullmatch(plain):
+        text = f"{text.strip()} µA"
+    if volts and _LEAKAGE_ALONE.fullmatch(_plain(text.strip())):
+        return f"{text.strip()} at {volts:g} V"
+    return text
 
 
 def _plain(entered: str) -> str:

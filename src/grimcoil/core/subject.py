@@ -16,7 +16,9 @@ class Winding:
     """The winding in the motor now; a rewind starts a new one.
 
     insulation_system: None where it isn't on record. baseline_ohm: earlier line readings by pair (`1-2`) at the
-    criteria's reference temperature.
+    criteria's reference temperature. insulation_minimum_mohm: the maker's own limit for this motor, and where
+    it stands. lead_names, lead_colours: the scheme's number -> what stands on that lead in this box.
+    neutral_lead: the name of a fourth lead, the star point brought out.
     """
 
     winding: str = "random"
@@ -25,6 +27,11 @@ class Winding:
     lead_scheme: str = "three-lead"
     insulation_test_forbidden: bool = False
     baseline_ohm: Mapping[str, float] = field(default_factory=dict)
+    insulation_minimum_mohm: float | None = None
+    insulation_minimum_source: str = ""
+    lead_names: Mapping[str, str] = field(default_factory=dict)
+    lead_colours: Mapping[str, str] = field(default_factory=dict)
+    neutral_lead: str = ""
 
     @property
     def internal_connection(self) -> str | None:
@@ -97,7 +104,8 @@ class Source:
 @dataclass(frozen=True, slots=True)
 class Position:
     """The place in the plant that the motor drives, as far as verdicts and plans need it. control_separate: the control
-    circuit has a supply of its own; local: its disconnect is at the motor.
+    circuit has a supply of its own; local: its disconnect is at the motor. brake_lines: the two lines that feed the
+    brake (`L1-L2`), empty where it has none or they aren't on record.
     """
 
     cable: Cable = Cable()
@@ -107,6 +115,7 @@ class Position:
     sources: tuple[Source, ...] = ()
     control_separate: bool = False
     local: bool = False
+    brake_lines: str = ""
 
 
 @dataclass(frozen=True, slots=True)

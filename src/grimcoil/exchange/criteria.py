@@ -14,7 +14,10 @@ from grimcoil.exchange.strict import Strict, Text, first_refusal, load_json
 
 FORMAT = "grimcoil-criteria/1"
 Name = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,59}$")]
-CHOICES = ("balance_measure", "voltage_measure", "current_measure", "insulation_measure", "test_voltage_school")
+CHOICES = (
+    "balance_measure", "voltage_measure", "current_measure", "insulation_measure", "test_voltage_school",
+    "spot_measure", "low_measure",
+)  # fmt: skip
 LIMIT_NAMES = tuple(f.name for f in fields(Criteria) if f.type == "Limit")
 
 
@@ -40,6 +43,8 @@ class CriteriaFile(Strict):
     current_measure: Literal["unbalance", "spread"] | None = None
     insulation_measure: Literal["at-40", "as-read"] | None = None
     test_voltage_school: Literal["ieee-43", "nearest-rated", "twice-rated", "under-water"] | None = None
+    spot_measure: Literal["unproven", "at-least"] | None = None
+    low_measure: Literal["act", "watch"] | None = None
     limits: dict[str, LimitModel] = {}
 
 
@@ -50,11 +55,7 @@ def to_document(criteria: Criteria) -> dict[str, Any]:
         "name": criteria.name,
         "title": criteria.title,
         "version": criteria.version,
-        "balance_measure": criteria.balance_measure,
-        "voltage_measure": criteria.voltage_measure,
-        "current_measure": criteria.current_measure,
-        "insulation_measure": criteria.insulation_measure,
-        "test_voltage_school": criteria.test_voltage_school,
+        **{name: getattr(criteria, name) for name in CHOICES},
         "limits": {
             name: {
                 "value": limit.value,

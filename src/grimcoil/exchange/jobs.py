@@ -12,6 +12,7 @@ from grimcoil.core.criteria import CRITERIA, FIELD_GENERAL, Criteria
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.measured import JobRecord
 from grimcoil.core.subject import Subject
+from grimcoil.core.wishes import AtHand, FirstTest, InsulationBy, TestVolts, Wishes
 from grimcoil.exchange.kinds import Conditions, MainTest
 from grimcoil.exchange.measured import to_core
 from grimcoil.exchange.motors import (
@@ -79,6 +80,10 @@ class Job(Strict):
     supply_v: Positive | None = None
     occasion: Occasion = Occasion.ROUTINE
     school: School | None = None
+    first_test: FirstTest | None = None
+    insulation_by: InsulationBy | None = None
+    at_hand: Annotated[list[AtHand], Field(max_length=len(AtHand))] = Field(default_factory=list)
+    test_volts: TestVolts | None = None
     tests: Annotated[list[TestModel], Field(max_length=MOST_TESTS)] = Field(default_factory=list)
     as_found: Seen | None = None
     as_left: Seen | None = None
@@ -114,7 +119,8 @@ def validated(document: Any) -> Job:
 
 def to_record(job: Job, site_criteria: Mapping[str, Criteria]) -> JobRecord:
     """A validated document to the core's record."""
-    criteria = _criteria(job, site_criteria)
+    wishes = Wishes(job.first_test, job.insulation_by, tuple(dict.fromkeys(job.at_hand)), job.test_volts)
+    criteria = wishes.limits(_criteria(job, site_criteria))
     meters = {m.id: meter_of(m, f"instruments.{i}") for i, m in enumerate(job.instruments)}
     base = job.conditions.to_core()
     subject = Subject(
@@ -129,7 +135,7 @@ def to_record(job: Job, site_criteria: Mapping[str, Criteria]) -> JobRecord:
         speeds_of(job.motor),
     )
     tests = tuple(to_core(t, f"tests.{i}", base, meters) for i, t in enumerate(job.tests))
-    return JobRecord(subject, base, tests, tuple(meters.values()), job.occasion)
+    return JobRecord(subject, base, tests, tuple(meters.values()), job.occasion, wishes)
 
 
 def _criteria(job: Job, site_criteria: Mapping[str, Criteria]) -> Criteria:

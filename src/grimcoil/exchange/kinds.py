@@ -47,6 +47,7 @@ class AnyTest(Strict):
     """Keys every kind of test may carry."""
 
     instrument: Text | None = None
+    taken_from: Text | None = None
     conditions: Conditions | None = None
 
 

@@ -9,9 +9,9 @@ from typing import Any
 from grimcoil.core import measured as core
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.fields import CURRENT, DEAD_VOLTAGE, DROP, INSULATION, LOW_OHM, TEMPERATURE, VOLTAGE, WINDING
-from grimcoil.core.instruments import InstrumentRange
+from grimcoil.core.instruments import MICROAMPS, InstrumentRange
 from grimcoil.core.points import FRAME, LINE_PAIRS, LINES, is_frame, line_of, line_pair_of
-from grimcoil.core.readings import quick_reading
+from grimcoil.core.readings import quick_reading, with_volts
 from grimcoil.core.subject import Conditions as CoreConditions
 from grimcoil.exchange.kinds import (
     Accessory,
@@ -50,19 +50,22 @@ class Around:
 def to_core(given: AnyTest, path: str, base: CoreConditions, meters: Mapping[str, InstrumentRange]) -> core.Test:
     """A validated test to the core's."""
     own = given.conditions.to_core() if given.conditions else base
+    _named_meter(given.taken_from, meters, path, "taken_from")
     side = SIDE_READERS.get(type(given))
     if side is not None:
         return side(given, path)
     return _READERS[type(given)](given, Around(path, own, _named_meter(given.instrument, meters, path)))
 
 
-def _named_meter(name: str | None, meters: Mapping[str, InstrumentRange], path: str) -> InstrumentRange | None:
+def _named_meter(
+    name: str | None, meters: Mapping[str, InstrumentRange], path: str, key: str = "instrument"
+) -> InstrumentRange | None:
     if name is None:
         return None
     if name not in meters:
         known = ", ".join(meters) or "none"
         says = f"the id of an instrument listed under instruments ({known})"
-        raise RecordRefusal(f"{path}.instrument", name, says, next(iter(meters), ""))
+        raise RecordRefusal(f"{path}.{key}", name, says, next(iter(meters), ""))
     return meters[name]
 
 
@@ -81,11 +84,14 @@ def _resistance(given: WindingResistance, around: Around) -> core.ResistanceTest
 
 
 def _hold(given: Hold, around: Around) -> tuple[Any, ...]:
+    amps = around.meter is not None and around.meter.shows == MICROAMPS
     series = tuple(
         core.Timed(
             point.t_s,
-            quick_reading(point.reading, INSULATION)
-            or reading(point.reading, INSULATION, f"{around.path}.series.{i}.reading"),
+            (None if amps else quick_reading(point.reading, INSULATION))
+            or reading(
+                with_volts(point.reading, given.test_voltage_v, amps), INSULATION, f"{around.path}.series.{i}.reading"
+            ),
         )
         for i, point in enumerate(given.series)
     )

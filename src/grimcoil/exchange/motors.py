@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated, Literal
 
-from pydantic import Field, FiniteFloat
+from pydantic import AfterValidator, Field, FiniteFloat, StringConstraints
 
 from grimcoil.core.choices import (
     BrakeFeed,
@@ -31,15 +31,31 @@ from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.fields import CURRENT, INSULATION, LOW_OHM, VOLTAGE
 from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.plate import Plate, parse_power
+from grimcoil.core.points import groups_of, lead_of
 from grimcoil.core.resistance.naming import pair_of
 from grimcoil.core.resistance.temperature import at_reference
 from grimcoil.core.subject import Cable as CoreCable
 from grimcoil.core.subject import Calling, Fitting, Fittings, Source, Winding
 from grimcoil.core.subject import Overload as CoreOverload
 from grimcoil.core.subject import Position as CorePosition
-from grimcoil.exchange.strict import MOST_NAMES, Celsius, NotNegative, Positive, ReadingText, Strict, Text, exact
+from grimcoil.exchange.strict import (
+    MOST_NAMES,
+    Celsius,
+    NotNegative,
+    Positive,
+    ReadingText,
+    Strict,
+    Text,
+    exact,
+    no_hidden,
+)
 
 _TOP_FIELD = {"insulation": INSULATION, "volt-ac": VOLTAGE, "volt-dc": VOLTAGE, "amp-clamp": CURRENT}
+
+
+ShortName = Annotated[
+    str, StringConstraints(min_length=1, max_length=20, strip_whitespace=True), AfterValidator(no_hidden)
+]
 
 
 class Brake(Strict):
@@ -114,6 +130,11 @@ class Motor(Strict):
     power_factor: Annotated[FiniteFloat, Field(ge=0.1, le=1)] | None = None
     maker_plate: MakerPlate | None = None
     baseline: Baseline | None = None
+    lead_names: Annotated[dict[Text, ShortName], Field(max_length=MOST_NAMES)] = Field(default_factory=dict)
+    lead_colours: Annotated[dict[Text, ShortName], Field(max_length=MOST_NAMES)] = Field(default_factory=dict)
+    neutral_lead: ShortName | None = None
+    insulation_minimum_mohm: Positive | None = None
+    insulation_minimum_source: Text | None = None
 
 
 class Cable(Strict):
@@ -215,6 +236,11 @@ class Instrument(Strict):
     accuracy_percent: NotNegative = 0.0
     counts: NotNegative = 0.0
     calibration_due: date | None = None
+    beep_below_ohm: Positive | None = None
+    corrects_to_40c: bool = False
+    shows: Literal["megohms", "microamps"] = "megohms"
+    address: Text | None = None
+    identity: Text | None = None
 
 
 def _listed(value: list[float] | float) -> tuple[float, ...]:
@@ -291,7 +317,29 @@ def winding_of(motor: Motor, reference_c: float) -> Winding:
         motor.lead_scheme,
         motor.insulation_test_forbidden,
         _baseline(motor, reference_c) if motor.baseline else {},
+        motor.insulation_minimum_mohm,
+        motor.insulation_minimum_source or "",
+        _by_lead(motor, "lead_names"),
+        _by_lead(motor, "lead_colours"),
+        motor.neutral_lead or "",
     )
+
+
+def _by_lead(motor: Motor, key: str) -> dict[str, str]:
+    """Names or colours by the scheme's numbers. Raises RecordRefusal for a lead the scheme hasn't, or a name twice."""
+    given: dict[str, str] = getattr(motor, key)
+    leads = [lead for group in groups_of(motor.lead_scheme) for lead in group]
+    out: dict[str, str] = {}
+    for lead, name in given.items():
+        number = lead_of(lead, motor.lead_scheme)
+        if leads and number not in leads:
+            raise RecordRefusal(f"motor.{key}.{lead}", lead, f"a lead of this scheme: {', '.join(leads)}", leads[0])
+        same = next((other for other, known in out.items() if known.casefold() == name.casefold()), None)
+        if key == "lead_names" and (same is not None or name == motor.neutral_lead):
+            says = "a name of its own for each lead"
+            raise RecordRefusal(f"motor.{key}.{lead}", name, says)
+        out[number] = name
+    return out
 
 
 def _baseline(motor: Motor, reference_c: float) -> dict[str, float]:
@@ -330,7 +378,7 @@ _NO_CORE_POSITION = CorePosition()
 def position_of(given: Position) -> CorePosition:
     """The position."""
     own = (given.cable, given.overload, given.calls_for, given.starter, given.control_supply, given.disconnect)
-    if own == (None,) * len(own) and not given.sources:
+    if own == (None,) * len(own) and not given.sources and given.brake_lines is None:
         return _NO_CORE_POSITION
     cable, relay, calls = given.cable or _NO_CABLE, given.overload or _NO_RELAY, given.calls_for or _NO_CALL
     return CorePosition(
@@ -360,6 +408,7 @@ def position_of(given: Position) -> CorePosition:
         ),
         given.control_supply == ControlSupply.SEPARATE,
         given.disconnect == Disconnect.LOCAL,
+        given.brake_lines or "",
     )
 
 
@@ -392,4 +441,8 @@ def meter_of(given: Instrument, path: str) -> InstrumentRange:
         given.counts,
         None,
         given.calibration_due,
+        (),
+        given.corrects_to_40c,
+        given.shows,
+        given.beep_below_ohm,
     )

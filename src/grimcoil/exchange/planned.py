@@ -43,7 +43,7 @@ def planned(text: str | bytes) -> dict[str, Any]:
 def plan_of(record: JobRecord, school: School | None) -> dict[str, Any]:
     """The same of a record. Two thirds of it is judging the tests on record."""
     whole = assess(record)
-    brief = brief_of(record.subject, record.occasion, school)
+    brief = brief_of(record.subject, record.occasion, school, wishes=record.wishes)
     plan = grow(build(brief), Known(brief, whole, record))
     stops = stops_of(plan, whole.stands)
     states = _states(plan, record, whole, stops)

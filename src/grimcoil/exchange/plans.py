@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from functools import lru_cache
 from typing import Any
 
 from grimcoil.core.decision.needs import LeftOut
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.plan.steps import Act, Circuit, Input, Plan, Slot, Step
+from grimcoil.core.wishes import AtHand, FirstTest, InsulationBy, TestVolts, Wishes
 
 FORMAT = "grimcoil-plan/1"
 
@@ -23,7 +25,29 @@ def to_document(plan: Plan) -> dict[str, Any]:
         "bring": list(plan.bring),
         "left_out": [{"step": one.step, "why": one.why, "stays_unproven": one.stays_unproven} for one in plan.left_out],
         "steps": [_step_document(step) for step in plan.steps],
+    } | wishes_document(plan.wishes)
+
+
+def wishes_document(wishes: Wishes) -> dict[str, Any]:
+    """What was chosen, by the formats' names; nothing where all is as usual."""
+    every = {
+        "first_test": wishes.first_test,
+        "insulation_by": wishes.insulation_by,
+        "at_hand": list(wishes.at_hand),
+        "test_volts": wishes.test_volts,
     }
+    return {name: chosen for name, chosen in every.items() if chosen}
+
+
+def wishes_of(document: Mapping[str, Any]) -> Wishes:
+    """The same back. Raises ValueError for a word that is none."""
+    first, by, volts = (document.get(name) for name in ("first_test", "insulation_by", "test_volts"))
+    return Wishes(
+        FirstTest(first) if first else None,
+        InsulationBy(by) if by else None,
+        tuple(AtHand(one) for one in document.get("at_hand", ())),
+        TestVolts(volts) if volts else None,
+    )
 
 
 def _step_document(step: Step) -> dict[str, Any]:
@@ -76,6 +100,7 @@ def read_plan(document: dict[str, Any]) -> Plan:
             tuple(LeftOut(one["step"], one["why"], one["stays_unproven"]) for one in document["left_out"]),
             document.get("school", ""),
             tuple(document.get("bring", ())),
+            wishes_of(document),
         )
     except (KeyError, TypeError, ValueError) as error:
         raise RecordRefusal("plan", str(error), f"a stored {FORMAT}") from None

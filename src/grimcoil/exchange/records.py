@@ -7,10 +7,11 @@ from decimal import Decimal
 from typing import Any
 
 from grimcoil.core import measured as m
-from grimcoil.core.instruments import InstrumentRange
+from grimcoil.core.instruments import MEGOHMS, InstrumentRange
 from grimcoil.core.plate import Plate
 from grimcoil.core.readings import Reading
 from grimcoil.core.subject import Conditions, Fitting, Position, Subject
+from grimcoil.exchange.plans import wishes_document
 from grimcoil.exchange.side import side_document
 from grimcoil.exchange.subjects import Named
 
@@ -34,6 +35,7 @@ def job_document(record: m.JobRecord, named: Named) -> Json:
             "occasion": str(record.occasion),
             "tests": [_test(test, record) for test in record.tests],
         }
+        | wishes_document(record.wishes)
     )
 
 
@@ -65,6 +67,11 @@ def _motor(subject: Subject, named: Named) -> Json:
         "enclosure": fittings.enclosure,
         "maker_plate": _maker(subject.maker_plate),
         "baseline": base if winding.baseline_ohm else None,
+        "lead_names": dict(winding.lead_names),
+        "lead_colours": dict(winding.lead_colours),
+        "neutral_lead": winding.neutral_lead,
+        "insulation_minimum_mohm": winding.insulation_minimum_mohm,
+        "insulation_minimum_source": winding.insulation_minimum_source,
     }
     return _said(document) | ({"brake": brake} if brake is not None else {})
 
@@ -139,6 +146,7 @@ def _position(position: Position, named: Named) -> Json:
             "cable": wire | {"conductor": cable.conductor} if wire else None,
             "overload": overload,
             "calls_for": called,
+            "brake_lines": position.brake_lines,
         }
     )
 
@@ -154,6 +162,9 @@ def _instrument(meter: InstrumentRange) -> Json:
             "accuracy_percent": meter.accuracy_percent,
             "counts": meter.counts,
             "calibration_due": meter.calibration_due.isoformat() if meter.calibration_due else None,
+            "beep_below_ohm": meter.beep_below_ohm,
+            "corrects_to_40c": meter.corrects_to_40c or None,
+            "shows": None if meter.shows == MEGOHMS else meter.shows,
         }
     )
 

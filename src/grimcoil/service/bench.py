@@ -307,7 +307,7 @@ def _grown(plan: Plan, kept: Kept, record: JobRecord, whole: Assessment) -> Plan
     """The plan with what the readings so far bring; a plan of the first versions stays as it is."""
     if not plan.school:
         return plan
-    brief = brief_of(record.subject, Occasion(plan.recipe), School(plan.school))
+    brief = brief_of(record.subject, Occasion(plan.recipe), School(plan.school), wishes=plan.wishes)
     begun = begun_of(plan, (entry.place for entry in kept.entries if not entry.taken_back))
     walked = any(step.name == "walk" and step.key in begun for step in plan.steps)
     return grow(plan, Known(brief, whole, record, begun, walked, kept.again))

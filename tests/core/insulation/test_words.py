@@ -4,7 +4,7 @@ import pytest
 
 from grimcoil.core.amount import Amount
 from grimcoil.core.findings import Verdict
-from grimcoil.core.insulation.words import amount_text, corrected, uncorrected, wet, working
+from grimcoil.core.insulation.words import Limits, amount_text, corrected, uncorrected, wet, working
 from grimcoil.core.subject import Conditions
 
 
@@ -33,7 +33,7 @@ def test_a_bound_is_shown_as_one(amount, shown):
     ],
 )
 def test_against_the_minimum_and_what_it_may_run_at(amount, code):
-    assert corrected(amount, 5.0, 1.0, "of leads 1, 2, 3").code == code
+    assert corrected(amount, Limits(5.0, 1.0), "of leads 1, 2, 3").code == code
 
 
 @pytest.mark.parametrize(
@@ -45,7 +45,7 @@ def test_against_the_minimum_and_what_it_may_run_at(amount, code):
     ],
 )
 def test_what_would_settle_it_is_said(conditions, words):
-    why, finding = uncorrected(Amount.exact(6), 5.0, conditions, "thermosetting", "of the winding")
+    why, finding = uncorrected(Amount.exact(6), Limits(5.0, 1.0), conditions, "thermosetting", "of the winding")
     assert finding.severity is Verdict.UNPROVEN
     assert words in finding.text
     assert why.code in ("temperature-missing", "correction-out-of-range")

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from grimcoil.core.choices import Occasion
-from grimcoil.core.decision.needs import LeftOut
+from grimcoil.core.decision.needs import BAN, LeftOut
 from grimcoil.core.decision.rules import ACTIONS, NAMED, OUTSIDE_THE_MOTOR, RETURNING, RULES, Rule
 from grimcoil.core.decision.standing import Standing
 from grimcoil.core.findings import Finding, Verdict, by_weight, unproven, worst
@@ -119,7 +119,9 @@ def _returned(evidence: Evidence, called_out: bool) -> Decision:
         return _watched(evidence, good)
     if left:
         stays = _listed(one.stays_unproven for one in left)
-        return _decision("return", Verdict.UNPROVEN, evidence, good, f"{left[0].why}: {stays} stays unproven")
+        action = "return" if all(one.why == BAN for one in left) else "return-retest"  # a tester can be fetched
+        reasons = ", ".join(dict.fromkeys(one.why for one in left))
+        return _decision(action, Verdict.UNPROVEN, evidence, good, f"{reasons}: {stays} stays unproven")
     if evidence.worst is Verdict.UNPROVEN:
         why = "the key tests are proven, something beside them isn't"
         return _decision("return-retest", Verdict.UNPROVEN, evidence, good, why)

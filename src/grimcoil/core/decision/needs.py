@@ -14,8 +14,10 @@ from itertools import combinations
 
 from grimcoil.core.choices import LeadScheme, Occasion
 from grimcoil.core.points import LINE_PAIRS, LINES, groups_of, phases_of
+from grimcoil.core.wishes import AS_USUAL, InsulationBy, Wishes
 
 BAN = "the maker forbids insulation testing"
+NO_TESTER, NO_CLAMP = "no insulation tester at hand", "no clamp meter at hand"
 AT_OHMMETER = "@ohmmeter"
 UNKNOWN_SCHEME = "lead scheme unknown"
 
@@ -131,11 +133,18 @@ _RUNNING = {Occasion.ROUTINE: NeedKind.AMPS, Occasion.LEADS: NeedKind.AMPS, Occa
 
 
 @lru_cache(maxsize=256)
-def needs(scheme: str, occasion: str = Occasion.ROUTINE, forbidden: bool = False, dead_begun: bool = True) -> Needs:
+def needs(
+    scheme: str,
+    occasion: str = Occasion.ROUTINE,
+    forbidden: bool = False,
+    dead_begun: bool = True,
+    wishes: Wishes = AS_USUAL,
+) -> Needs:
     """The key tests of a job on a motor of this lead scheme.
 
     forbidden: the maker bans insulation testing, so an ohmmeter reads to frame instead. dead_begun: whether any dead
-    test is on record; a call-out is a fault walk until then.
+    test is on record; a call-out is a fault walk until then. wishes: what isn't at hand isn't asked, and stays unproven
+    by name.
 
     >>> [need.place for need in needs("three-lead-wye", "dead-only", forbidden=True).keys][-2:]
     ['winding_resistance.3-1', 'insulation.1-2-3@ohmmeter']
@@ -143,20 +152,26 @@ def needs(scheme: str, occasion: str = Occasion.ROUTINE, forbidden: bool = False
     if occasion == Occasion.CALL_OUT and not dead_begun:
         return Needs((Need(NeedKind.WALK, "walk", "the fault walk, until it points at motor or cable"),))
     live = _live(scheme, occasion)
+    no_amps: tuple[LeftOut, ...] = ()
+    if wishes.no_clamp and any(need.kind in _AMPS for need in live):
+        live = tuple(need for need in live if need.kind not in _AMPS)
+        no_amps = (LeftOut("line_current", NO_CLAMP, "settled amps"),)
     if scheme not in OHM_SETS:
         stays = ("winding_resistance", "winding_to_winding", "insulation")
         first = Need(NeedKind.IDENTIFY, "identify", "the lead scheme: identify the leads first")
         left = tuple(LeftOut(step, UNKNOWN_SCHEME, _STAYS[step]) for step in stays)
-        return Needs((first, *live), left)
+        return Needs((first, *live), (*left, *no_amps))
     keys = _ohms(LeadScheme(scheme))
-    if forbidden:
+    if forbidden or wishes.no_tester:
         steps = ("winding_to_winding", "insulation") if len(groups_of(scheme)) > 1 else ("insulation",)
-        left = tuple(LeftOut(step, BAN, _STAYS[step]) for step in steps)
-        return Needs((*keys, *by_ohmmeter(scheme), *live), left)
+        left = tuple(LeftOut(step, BAN if forbidden else NO_TESTER, _STAYS[step]) for step in steps)
+        return Needs((*keys, *by_ohmmeter(scheme), *live), (*left, *no_amps))
     index = _index(scheme) if occasion == Occasion.AFTER_DRYING else ()
-    return Needs((*keys, *_between(scheme), *_frame(scheme), *index, *live))
+    frame = _by_lead(scheme) if wishes.insulation_by is InsulationBy.LEAD else _frame(scheme)
+    return Needs((*keys, *_between(scheme), *frame, *index, *live), no_amps)
 
 
+_AMPS = frozenset({NeedKind.AMPS, NeedKind.NO_LOAD})
 _STAYS = {
     "winding_resistance": "winding resistance",
     "winding_to_winding": "insulation between windings",
@@ -179,6 +194,22 @@ def _frame(scheme: str) -> tuple[Need, ...]:
             f"insulation of {', '.join(group)} to frame, held 1 minute", group, ("frame",), (), frozenset({number}),
         )
         for number, group in enumerate(groups_of(scheme))
+    )  # fmt: skip
+
+
+def _by_lead(scheme: str) -> tuple[Need, ...]:
+    """Each of three leads to frame by itself, whatever joins them inside; groups that stay apart are held one by one
+    anyway.
+    """
+    groups = groups_of(scheme)
+    if len(groups) != 1:
+        return _frame(scheme)
+    return tuple(
+        Need(
+            NeedKind.FRAME, f"insulation.{lead}.60", f"insulation of {lead} to frame, held 1 minute", (lead,),
+            ("frame",), (), frozenset({0}),
+        )
+        for lead in groups[0]
     )  # fmt: skip
 
 

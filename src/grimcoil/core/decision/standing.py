@@ -15,6 +15,7 @@ from grimcoil.core.measured import InsulationTest, ResistanceTest
 from grimcoil.core.points import groups_of, groups_touched, line_of, line_pair_of
 from grimcoil.core.resistance.judge import ResistanceResult
 from grimcoil.core.subject import Subject
+from grimcoil.core.wishes import AS_USUAL, Wishes
 
 Done = Mapping[str, Sequence[tuple[Any, Any]]]
 AT_BOX = "@motor-box"
@@ -72,12 +73,12 @@ class Standing:
         return need.words + (", at the motor box" if need.place in self.at_box else "")
 
 
-def standing(done: Done, subject: Subject, occasion: str) -> Standing:
+def standing(done: Done, subject: Subject, occasion: str, wishes: Wishes = AS_USUAL) -> Standing:
     """Grade every need of the job by the tests and results on record, by kind of test."""
     scheme = subject.winding.lead_scheme
     ohms = [(t, r) for t, r in done.get("winding_resistance", ()) if not t.hot]
     holds = [*done.get("insulation", ()), *done.get("winding_to_winding", ())]
-    wanted = needs(scheme, occasion, subject.winding.insulation_test_forbidden, bool(ohms or holds))
+    wanted = needs(scheme, occasion, subject.winding.insulation_test_forbidden, bool(ohms or holds), wishes)
     amps = _by_line(done.get("line_current", ()), line_of, "readings")
     graded: dict[NeedKind, _BySpeed] = {
         NeedKind.VOLTS: _by_line(done.get("supply_voltage", ()), line_pair_of, "line_to_line"),
@@ -93,6 +94,8 @@ def standing(done: Done, subject: Subject, occasion: str) -> Standing:
             grade = sets.get((need.together_set, need.points[0]), Grade.NOT_MADE)
         elif need.kind is NeedKind.FRAME:
             grade = min([reached.frame.get(number, Grade.NOT_MADE) for number in need.groups])
+            if len(need.points) == 1 and not _held(need.points[0], holds):
+                grade = Grade.NOT_MADE
         elif need.kind is NeedKind.OHMMETER:
             grade = _by_ohmmeter(need, holds, scheme)
         elif need.kind is NeedKind.INDEX:
@@ -208,7 +211,7 @@ def _reached(
             continue
         ends = _ends(test, scheme)
         index |= ends if test.to_frame and has_index(test) else frozenset()
-        if result.r_1min_mohm is None:
+        if not result.reached:
             continue
         grade = worst[_same_hold(test)]
         others = groups_touched(test.to, scheme)
@@ -239,7 +242,7 @@ def _worst_of(
     """
     found: dict[tuple[object, ...], list[Grade]] = {}
     for test, result in holds:
-        if result.r_1min_mohm is not None and not test.failed_check:
+        if result.reached and not test.failed_check:
             found.setdefault(_same_hold(test), []).append(_graded(result, test.scope == "motor+cable"))
     order = (Grade.FAILED, Grade.BOX_FIRST, Grade.UNPROVEN, Grade.PROVEN)
     worst = {same: grades[-1] if dried else min(grades, key=order.index) for same, grades in found.items()}
@@ -251,6 +254,12 @@ def _whole(test: InsulationTest, scheme: str, number: int, parts: dict[int, set[
     leads = set(groups_of(scheme)[number])
     parts.setdefault(number, set()).update(leads.intersection(test.ends) if test.ends else leads)
     return parts[number] == leads
+
+
+def _held(lead: str, holds: Sequence[tuple[InsulationTest, InsulationResult]]) -> bool:
+    """Whether one lead was on the tester, by itself or with all others; a hold that names none has them all."""
+    reached = (test for test, result in holds if result.reached and test.to_frame and test.scope != "cable")
+    return any(not test.ends or lead in test.ends for test in reached)
 
 
 def _ends(test: InsulationTest, scheme: str) -> frozenset[int]:

@@ -15,6 +15,7 @@ from grimcoil.core.insulation.hold import discharge_s
 from grimcoil.core.insulation.minimum import OLD_BEFORE, Machine, minimum_mohm, stands_as_read
 from grimcoil.core.insulation.ohmmeter import is_ohmmeter, ohmmeter_findings
 from grimcoil.core.insulation.ratios import dar_findings, pi_findings
+from grimcoil.core.insulation.spot import spot_value
 from grimcoil.core.insulation.voltage import nothing_passed, passes_nothing, voltage_findings
 from grimcoil.core.measured import InsulationTest, Timed
 from grimcoil.core.points import FRAME, groups_of, groups_touched, lead_of, phases_of
@@ -48,6 +49,11 @@ class InsulationResult(Result):
     test_voltage_v: float | None = None
     discharge_s: float | None = None
     working: str = ""
+
+    @property
+    def reached(self) -> bool:
+        """Whether it has a value that stands for a minute: as read, or at 40 °C by a tester that corrects by itself."""
+        return self.r_1min_mohm is not None or self.r_1min_40c_mohm is not None
 
     @property
     def leakage_ua(self) -> float | None:
@@ -112,7 +118,14 @@ def _hookup_finding(test: InsulationTest, scheme: str) -> Finding | None:
 def machine_of(subject: Subject) -> Machine:
     """What the minimum depends on."""
     plate, winding = subject.plate, subject.winding
-    return Machine(rated_v(subject), winding.winding, winding.insulation_system or "", plate.built_year)
+    return Machine(
+        rated_v(subject),
+        winding.winding,
+        winding.insulation_system or "",
+        plate.built_year,
+        winding.insulation_minimum_mohm,
+        winding.insulation_minimum_source,
+    )
 
 
 def system_of(subject: Subject) -> str:
@@ -144,17 +157,21 @@ def _judge_ohmmeter(test: InsulationTest, subject: Subject, least: float, rule: 
 def _judge_series(test: InsulationTest, subject: Subject, least: float, rule: str) -> InsulationResult:
     series = [Timed(p.t_s, p.reading.with_top(test.meter.top if test.meter else None)) for p in test.series]
     curve = curve_of(series)
-    one, ten = _at(curve, 60), _at(curve, 600)
+    shown, ten = _at(curve, 60), _at(curve, 600)
+    spot = spot_value(curve, _cable_m(test, subject)) if shown is None else None
+    counts = subject.criteria.spot_measure == "at-least"
+    value = Amount.above(spot.mohm.low) if spot is not None and counts else shown
     early_s, early = _early(curve)
     k = _factor(test.conditions, system_of(subject))
-    r40 = one.scaled(k) if one is not None and k is not None else None
+    one, r40 = _as_read_and_at_40(value, k, test)
     in_order = curve.in_order
-    pi = ten.over(one) if in_order and ten is not None and one is not None else None
-    dar = one.over(early) if in_order and one is not None and early is not None else None
+    pi = ten.over(shown) if in_order and ten is not None and shown is not None else None
+    dar = shown.over(early) if in_order and shown is not None and early is not None else None
     findings = [
         *_before(test, subject),
         *curve_findings(curve, test.test_voltage_v, subject.criteria.insulation_good_mohm.value),
-        *_value_findings(one, r40, curve.last, least, test, subject),
+        *([words.counted(spot)] if spot is not None and counts else []),
+        *_value_findings(one, r40, curve, least, test, subject),
     ]
     if pi is not None:
         old = (subject.plate.built_year or 9999) < 2000
@@ -167,7 +184,7 @@ def _judge_series(test: InsulationTest, subject: Subject, least: float, rule: st
         what=what_of(test),
         r_1min_mohm=one,
         r_1min_40c_mohm=r40,
-        r_spot_mohm=None if one is not None else curve.last,
+        r_spot_mohm=None if value is not None and spot is None else curve.last,
         correction_factor=k,
         minimum_mohm=least,
         minimum_rule=rule,
@@ -179,7 +196,7 @@ def _judge_series(test: InsulationTest, subject: Subject, least: float, rule: st
         test_voltage_v=test.test_voltage_v,
         discharge_s=discharge_s(max(point.t_s for point in series)),
         findings=tuple(findings),
-        working=words.working(one, k, r40),
+        working="" if test.corrects_to_40c else words.working(one, k, r40),
     )
 
 
@@ -234,32 +251,56 @@ def _factor(conditions: Conditions, insulation_system: str) -> float | None:
     return correction_factor(warm, insulation_system)
 
 
+def _as_read_and_at_40(
+    shown: Amount | None, k: float | None, test: InsulationTest
+) -> tuple[Amount | None, Amount | None]:
+    """The value as the winding had it, and at 40 °C, MΩ. A tester that corrects by itself shows the second."""
+    if shown is None:
+        return None, None
+    if test.corrects_to_40c:
+        return None if k is None else shown.scaled(1 / k), shown
+    return shown, None if k is None else shown.scaled(k)
+
+
+def _cable_m(test: InsulationTest, subject: Subject) -> float:
+    """How much cable hangs on the tester, m; 0 where none is on record."""
+    return (subject.position.cable.length_m or 0.0) if test.scope != "motor" else 0.0
+
+
 def _value_findings(
     one: Amount | None,
     r40: Amount | None,
-    last: Amount,
+    curve: Curve,
     least: float,
     test: InsulationTest,
     subject: Subject,
 ) -> Sequence[Finding]:
-    near_zero = subject.criteria.near_zero_mohm.value
-    what = what_of(test)
-    value = one if one is not None else last
-    if value.surely_below(near_zero):
+    near_zero, last = subject.criteria.near_zero_mohm.value, curve.last
+    what, limits = what_of(test), _limits(test, least, subject)
+    value = one if one is not None else r40 if r40 is not None else last
+    if value.surely_below(near_zero) or last.surely_below(near_zero):
         text = f"Insulation {what} below {near_zero:g} MΩ: failed. Do not repeat at a higher test voltage."
         return [act("insulation-near-zero", text)]
-    if one is None:
-        text = f"A spot value of {words.amount_text(last)} MΩ is no 1-minute value: hold 1 minute."
-        return [unproven("spot-only", text)]
-    if one.bound is Bound.NOTHING:
+    if one is None and r40 is None:
+        return [words.spot_only(curve, _cable_m(test, subject))]
+    if (one or r40 or last).bound is Bound.NOTHING:
         text = "Over range, but the tester's top isn't known: enter it as more than that top, for example >550M."
         return [unproven("range-unknown", text)]
     if stands_as_read(machine_of(subject), subject.criteria):
+        if one is None:
+            return [words.CORRECTED_ALREADY]
         around = (test.conditions.winding_temperature_c, test.conditions.ambient_temperature_c)
         cold = next((celsius < LOWEST_C for celsius in around if celsius is not None), False)
-        may_run = subject.criteria.insulation_may_run_mohm.value
-        return [words.as_read(one, least, may_run, what, cold), *words.wet(one, least, test.conditions)]
-    if r40 is None:
-        return words.uncorrected(one, least, test.conditions, subject.winding.insulation_system, what)
-    may_run = subject.criteria.insulation_may_run_mohm.value
-    return [words.corrected(r40, least, may_run, what), *words.wet(r40, least, test.conditions)]
+        return [words.as_read(one, limits, what, cold), *words.wet(one, least, test.conditions)]
+    if r40 is not None:
+        return [words.corrected(r40, limits, what), *words.wet(r40, least, test.conditions)]
+    return words.uncorrected(value, limits, test.conditions, subject.winding.insulation_system, what)
+
+
+def _limits(test: InsulationTest, least: float, subject: Subject) -> words.Limits:
+    """What the value is held against, MΩ: where 1 MΩ may run, one phase alone has its multiple of that too."""
+    criteria = subject.criteria
+    may_run = criteria.insulation_may_run_mohm.value
+    if criteria.low_measure != "watch":
+        return words.Limits(least, may_run)
+    return words.Limits(least, min(may_run * phase_multiple(test, subject.winding.lead_scheme), least), True)

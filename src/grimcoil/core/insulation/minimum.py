@@ -15,16 +15,23 @@ WARMEST_LEFT_TO_COOL_C = 40.0
 
 @dataclass(frozen=True, slots=True)
 class Machine:
-    """What the minimum depends on. winding: `random` or `form`; insulation_system: `thermosetting`/`thermoplastic`."""
+    """What the minimum depends on. winding: `random` or `form`; insulation_system: `thermosetting`/`thermoplastic`.
+
+    own_mohm: the maker's own limit for this motor, MΩ, and where it stands; it goes before every table.
+    """
 
     rated_voltage_v: float | None
     winding: str = "random"
     insulation_system: str = "thermosetting"
     built_year: int | None = None
+    own_mohm: float | None = None
+    own_source: str = ""
 
 
 def minimum_mohm(machine: Machine, criteria: Criteria) -> tuple[float, str]:
     """Least R at 40 °C after 1 minute, in MΩ, and the rule that gave it (IEEE 43-2013 Table 3)."""
+    if machine.own_mohm is not None:
+        return machine.own_mohm, "the maker's own limit" + (f": {machine.own_source}" if machine.own_source else "")
     old = machine.insulation_system == "thermoplastic" or (machine.built_year or OLD_BEFORE) < OLD_BEFORE
     if stands_as_read(machine, criteria):
         return criteria.insulation_random_mohm.value, criteria.insulation_random_mohm.source

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from grimcoil.core.amount import Amount, Bound
-from grimcoil.core.findings import Finding, Verdict, act, sound, unproven
+from grimcoil.core.findings import Finding, Verdict, act, sound, unproven, watch
 from grimcoil.core.insulation.correction import LOWEST_C, dew_point_c
+from grimcoil.core.insulation.curve import Curve
 from grimcoil.core.insulation.minimum import coldest_c, judge, judge_uncorrected, times_needed
+from grimcoil.core.insulation.spot import LONG_CABLE_M, Spot, likely_mohm
 from grimcoil.core.readings import three_digits
 from grimcoil.core.subject import Conditions
 
@@ -29,11 +33,59 @@ def amount_text(amount: Amount) -> str:
     return lead + three_digits(amount.value)
 
 
-def as_read(one: Amount, least: float, may_run: float, what: str, cold: bool) -> Finding:
+@dataclass(frozen=True, slots=True)
+class Limits:
+    """What a value is held against, MΩ. least: the winding's minimum. may_run: down to this it is low, below it failed;
+    watched: by a school in which it may run from there up to the minimum.
+    """
+
+    least: float
+    may_run: float
+    watched: bool = False
+
+    def runs(self, value: Amount) -> bool:
+        """Whether a value in MΩ surely lies where this school lets a motor run and be watched (common practice)."""
+        return self.watched and value.surely_at_least(self.may_run) and value.surely_below(self.least)
+
+
+CORRECTED_ALREADY = unproven(
+    "insulation-unproven",
+    "The tester shows the value at 40 °C, and these criteria judge it as read: take the winding temperature.",
+)
+
+
+def counted(spot: Spot) -> Finding:
+    """By the school that takes it so, a short hold's value is the least that a minute would show. s, MΩ (common
+    practice without source).
+    """
+    text = f"{amount_text(spot.mohm)} MΩ at {spot.t_s:g} s, not falling: counts as at least that at 1 minute."
+    return sound("spot-counted", f"{text} A late breakdown isn't excluded.")
+
+
+def spot_only(curve: Curve, cable_m: float) -> Finding:
+    """A short hold proves nothing by this school; what the minute is likely to show. m of cable, MΩ (computed)."""
+    text = f"A spot value of {amount_text(curve.last)} MΩ is no 1-minute value: hold 1 minute."
+    likely = likely_mohm(curve)
+    if likely is not None:
+        text += f" Likely then: {amount_text(likely)} MΩ."
+    if cable_m >= LONG_CABLE_M:
+        text += f" {cable_m:g} m of cable charge first: hold longer."
+    return unproven("spot-only", text)
+
+
+def _may_run(shown: str, what: str) -> Finding:
+    text = (
+        f"Insulation {what} is low: {shown}. By these criteria it may run: find out why it is so low, test it sooner."
+    )
+    return watch("insulation-may-run", text)
+
+
+def as_read(one: Amount, limits: Limits, what: str, cold: bool) -> Finding:
     """The value as it was read against a minimum that stands so; below 10 °C nothing passes.
 
     Figures in MΩ. The finding names its source.
     """
+    least = limits.least
     verdict = judge(one, least)
     shown = f"{amount_text(one)} MΩ as read after 1 minute, minimum {least:g} as read"
     if verdict is Verdict.SOUND and not cold:
@@ -41,36 +93,48 @@ def as_read(one: Amount, least: float, may_run: float, what: str, cold: bool) ->
     if verdict is not Verdict.ACT:
         why = "isn't decided by a bound" if not cold else "below 10 °C no value passes; let it come to 10 °C"
         return unproven("insulation-unproven", f"Insulation {what} unproven: {shown}; {why}.")
-    code = "insulation-failed" if one.surely_below(may_run) else "insulation-low"
+    if limits.runs(one) and not cold:
+        return _may_run(shown, what)
+    code = "insulation-failed" if one.surely_below(limits.may_run) else "insulation-low"
     return act(code, f"Insulation {what} below the minimum: {shown}. Not accepted.")
 
 
-def corrected(r40: Amount, least: float, may_run: float, what: str) -> Finding:
+def corrected(r40: Amount, limits: Limits, what: str) -> Finding:
     """The value at 40 °C against the minimum; below `may_run` it failed outright.
 
     Figures in MΩ. The finding names its source.
     """
+    least = limits.least
     verdict = judge(r40, least)
     shown = f"{amount_text(r40)} MΩ at 40 °C after 1 minute, minimum {least:g}"
     if verdict is Verdict.SOUND:
         return sound("insulation-sound", f"Insulation {what} is good: {shown}.")
     if verdict is Verdict.UNPROVEN:
         return unproven("insulation-unproven", f"Insulation {what} unproven: {shown} isn't decided by a bound.")
-    if r40.surely_below(may_run):
+    if limits.runs(r40):
+        return _may_run(shown, what)
+    if r40.surely_below(limits.may_run):
         return act("insulation-failed", f"Insulation {what} failed: {shown}.")
     text = f"Insulation {what} below the minimum: {shown}. Not accepted. Do not run it without a signed exception."
     return act("insulation-low", text)
 
 
 def uncorrected(
-    one: Amount, least: float, conditions: Conditions, insulation_system: str | None, what: str
+    one: Amount, limits: Limits, conditions: Conditions, insulation_system: str | None, what: str
 ) -> list[Finding]:
     """Without a usable winding temperature only a value far to one side proves anything.
 
     MΩ, °C. Each finding names its source.
     """
-    warm, air = conditions.winding_temperature_c, conditions.ambient_temperature_c
+    warm, air, least = conditions.winding_temperature_c, conditions.ambient_temperature_c, limits.least
     verdict = judge_uncorrected(one, least, insulation_system, warm, air)
+    if limits.watched and verdict is Verdict.ACT:  # low is no fault by this school before it is below what may run
+        verdict = judge_uncorrected(one, limits.may_run, insulation_system, warm, air)
+        if verdict is Verdict.SOUND:
+            return [
+                Finding(*_why_not_corrected(warm, air, Verdict.WATCH)),
+                _may_run(f"{amount_text(one)} MΩ as read", what),
+            ]
     why = Finding(*_why_not_corrected(warm, air, verdict))
     shown = f"{amount_text(one)} MΩ as read, minimum {least:g} at 40 °C"
     if verdict is Verdict.SOUND:

@@ -14,6 +14,7 @@ from grimcoil.core.plan.steps import Step
 from grimcoil.core.points import groups_of
 from grimcoil.core.resistance.balance import resolution_needed_ohm
 from grimcoil.core.subject import Fitting, Source, Subject
+from grimcoil.core.wishes import AS_USUAL, InsulationBy, Wishes
 
 # Leads that a cable of as many cores as the starter has reaches; common practice without source.
 REACHED = frozenset(
@@ -29,8 +30,9 @@ class Brief:
     school: None where the kind of job decides. electronics: a drive or soft starter feeds the motor. test_voltage_v:
     the usual one, V DC. resolution_ohm: what an ohmmeter has to resolve to show the balance, where the ohms are known.
     system: how the supply stands to earth, where declared. taking: steps wanted beside the recipe's own, of `EXTRAS`.
-    frequency_hz: the plate's. sources: what is locked and proved dead, each by itself; local: the disconnect is at the
-    motor, so that its line side stays live; brake_on_lines: two of the lines feed the brake.
+    frequency_hz: the plate's. wishes: how it is done and with what. sources: what is locked and proved dead, each by
+    itself; local: the disconnect is at the motor, so that its line side stays live; brake_on_lines: two of the lines
+    feed the brake, brake_lines: which.
     """
 
     scheme: str
@@ -48,6 +50,8 @@ class Brief:
     sources: tuple[Source, ...] = (Source(SourceKind.MAIN),)
     local: bool = False
     brake_on_lines: bool = False
+    wishes: Wishes = AS_USUAL
+    brake_lines: str = ""
 
     @property
     def speeds(self) -> tuple[str, ...]:
@@ -93,11 +97,16 @@ class Brief:
     @property
     def ohmmeter_only(self) -> bool:
         """No insulation tester is at hand, or none may be used: an ohmmeter condemns, and proves nothing."""
-        return OHMMETER in self.taking or self.insulation_test_forbidden
+        return OHMMETER in self.taking or self.wishes.no_tester or self.insulation_test_forbidden
+
+    @property
+    def joined(self) -> bool:
+        """Whether all leads are held to frame at once where they could be held one group at a time."""
+        return TOGETHER in self.taking or self.wishes.insulation_by is InsulationBy.JOINED
 
     def needed(self, kind: NeedKind) -> list[Need]:
         """The key tests of one kind."""
-        found = needs(self.scheme, self.occasion, self.insulation_test_forbidden)
+        found = needs(self.scheme, self.occasion, self.insulation_test_forbidden, wishes=self.wishes)
         return [need for need in found.keys if need.kind is kind]
 
 
@@ -115,8 +124,12 @@ EXTRAS = (
 
 
 def brief_of(
-    subject: Subject, occasion: Occasion, school: School | None = None, taking: Iterable[str] = ()
-) -> Brief:  # fmt: skip
+    subject: Subject,
+    occasion: Occasion,
+    school: School | None = None,
+    taking: Iterable[str] = (),
+    wishes: Wishes = AS_USUAL,
+) -> Brief:
     """Out of what the verdicts know of the motor and its place."""
     winding, rated = subject.winding, rated_v(subject)
     return Brief(
@@ -127,14 +140,16 @@ def brief_of(
         subject.position.starter,
         subject.fittings.extras,
         subject.fittings.brake,
-        None if rated is None else advised(rated, subject.criteria.test_voltage_school).low_v,
+        None if rated is None else advised(rated, wishes.limits(subject.criteria).test_voltage_school).low_v,
         _resolution(winding.baseline_ohm, subject),
         subject.supply_system,
         frozenset(taking),
         subject.plate.frequency_hz,
         sources_of(subject),
         subject.position.local,
-        subject.fittings.brake_feed == BrakeFeed.TWO_LINES,
+        subject.fittings.brake_feed == BrakeFeed.TWO_LINES or bool(subject.position.brake_lines),
+        wishes,
+        subject.position.brake_lines,
     )
 
 

@@ -10,6 +10,7 @@ from enum import StrEnum
 from functools import cached_property
 
 from grimcoil.core.criteria import FIELD_GENERAL
+from grimcoil.core.decision.needs import BAN
 from grimcoil.core.decision.standing import OPEN, OPEN_STOPS, Standing
 from grimcoil.core.errors import GateClosed
 from grimcoil.core.limits import within
@@ -171,7 +172,8 @@ def _proved_here(at: Situation, step: Step) -> bool:
 
 
 def _banned(at: Situation, _: Step, __: Slot) -> str | None:
-    return "the maker forbids it" if any(one.step == "insulation" for one in at.plan.left_out) else None
+    banned = any(one.step == "insulation" and one.why == BAN for one in at.plan.left_out)
+    return "the maker forbids it" if banned else None
 
 
 def charge_words(at: Situation) -> str | None:

@@ -12,6 +12,7 @@ from grimcoil.core.plan.brief import Brief, Part
 from grimcoil.core.plan.kit import bring
 from grimcoil.core.plan.parts import aside, dead, holds, live, safe
 from grimcoil.core.plan.steps import Plan, Step
+from grimcoil.core.wishes import FirstTest
 
 VERSION = 7
 _OPENED: tuple[Part, ...] = (
@@ -53,10 +54,26 @@ def build(brief: Brief) -> Plan:
     recipe = list(RECIPES[brief.occasion])
     if not brief.known and dead.identify not in recipe and dead.temperature in recipe:
         recipe.insert(recipe.index(dead.temperature) + 1, dead.identify)  # nothing is paired off before it is known
-    left = needs(brief.scheme, brief.occasion, brief.insulation_test_forbidden).left_out
+    recipe = first_as_wished(recipe, brief.wishes.first_test)
+    left = needs(brief.scheme, brief.occasion, brief.insulation_test_forbidden, wishes=brief.wishes).left_out
     school = School.STARTER_FIRST if brief.at_starter else School.BOX_FIRST
     steps = numbered(holds.with_volts([step for part in recipe for step in part(brief)]))
-    return Plan(brief.occasion, VERSION, steps, left, school, bring(brief))
+    return Plan(brief.occasion, VERSION, steps, left, school, bring(brief), brief.wishes)
+
+
+_FIRST: dict[FirstTest, tuple[Part, ...]] = {
+    FirstTest.OHMS: (dead.continuity, dead.resistance),
+    FirstTest.INSULATION: (dead.continuity, holds.insulation),
+    FirstTest.SHAFT: (dead.by_hand,),
+}
+
+
+def first_as_wished(recipe: list[Part], first: FirstTest | None) -> list[Part]:
+    """The same parts with the chosen one before the other dead tests; what it isn't made of is left as it is."""
+    moved = [part for part in _FIRST.get(first, ()) if part in recipe] if first else []
+    at = min((recipe.index(part) for part in (*_OHMS, *_HELD) if part in recipe), default=0)
+    rest = [part for part in recipe if part not in moved]
+    return [*rest[:at], *moved, *rest[at:]]
 
 
 def numbered(steps: Iterable[Step]) -> tuple[Step, ...]:

@@ -33,9 +33,10 @@ from grimcoil.core.plan.entries import Entry, Given, Kept
 from grimcoil.core.plan.gates import FAILED
 from grimcoil.core.plan.parts.check import passes_check
 from grimcoil.core.plan.parts.dead import AIR, HUMID, WARM
-from grimcoil.core.plan.parts.live import FIRST, ROLLS, SPEED
+from grimcoil.core.plan.parts.live import BRAKE, FIRST, ROLLS, SPEED
 from grimcoil.core.plan.steps import HELD_AGAIN, Act, Plan, Slot, Step
 from grimcoil.core.points import LINES
+from grimcoil.core.readings import Reading
 from grimcoil.core.subject import Conditions, Subject
 
 # A figure is read at its mark and typed after it; what comes later than this was read later. Common practice.
@@ -109,10 +110,21 @@ def _supply(given: Given, step: Step) -> Tests:
 def _current(given: Given, step: Step) -> Tests:
     amps = given.readings(step)
     turns = amps.pop(SPEED, None)
+    brake = {
+        line: reading.amount.value
+        for part in [one for one in amps if one.startswith(f"{BRAKE}/")]
+        for reading in [amps.pop(part)]
+        for line in part.partition("/")[2].split("-")
+    }
     if amps:
         loaded = False if step.kind == "uncoupled_run" else None
         rpm = None if turns is None else turns.amount.value
-        yield "", CurrentTest(amps, loaded=loaded, hookup=_at_speed(step), speed_rpm=rpm)
+        yield "", CurrentTest(amps, brake, loaded, _at_speed(step), rpm)
+
+
+def _by_line(given: Given, step: Step) -> dict[str, Reading]:
+    """The amps of the three lines alone."""
+    return {part: reading for part, reading in given.readings(step).items() if part in LINES}
 
 
 def _at_speed(step: Step) -> Hookup:
@@ -126,7 +138,7 @@ def _rolls(given: Given, step: Step) -> Tests:
     first = next((s for s in given.plan.steps if s.kind == "line_current"), None)
     if not rolled or rolled[-1] is not step or first is None:
         return
-    read = [(FIRST, given.readings(first)), *((ROLLS[s.suffix], given.readings(s)) for s in rolled)]
+    read = [(FIRST, _by_line(given, first)), *((ROLLS[s.suffix], given.readings(s)) for s in rolled)]
     yield "", LeadRollTest(tuple(Roll(lines, amps) for lines, amps in read), "motor-box")
 
 
@@ -138,7 +150,7 @@ def _cable(given: Given, step: Step) -> Tests:
 
 def _contacts(given: Given, step: Step) -> Tests:
     if drops := given.readings(step):
-        read = (given.readings(s) for s in given.plan.steps if s.kind == "line_current")
+        read = (_by_line(given, s) for s in given.plan.steps if s.kind == "line_current")
         amps = [one.amount.value for one in next((some for some in read if some), {}).values()
                 if one.amount.is_exact]  # fmt: skip
         yield "", ContactTest(drops, sum(amps) / len(amps) if amps else None)
@@ -242,7 +254,7 @@ def recorded(
     tests = tuple(one.test for one in made)
     if ORDINARY in (getattr(test, "meter", None) for test in tests):
         meters = (*meters, ORDINARY)
-    return JobRecord(subject, conditions, tests, tuple(meters), Occasion(plan.recipe))
+    return JobRecord(subject, conditions, tests, tuple(meters), Occasion(plan.recipe), plan.wishes)
 
 
 def timed(plan: Plan, kept: Kept, step: Step) -> tuple[Timed, ...]:

@@ -9,6 +9,7 @@ from functools import cached_property
 
 from grimcoil.core.decision.needs import LeftOut
 from grimcoil.core.errors import Unknown
+from grimcoil.core.wishes import AS_USUAL, Wishes
 
 
 class Circuit(StrEnum):
@@ -175,7 +176,7 @@ class Step:
 class Plan:
     """The steps of one job in their order. recipe: the kind of job; version: of the recipe, for people to read.
 
-    school: where the dead tests begin. bring: instruments, with what they have to show.
+    school: where the dead tests begin. bring: instruments, with what they have to show. wishes: how it is done.
     """
 
     recipe: str
@@ -184,6 +185,7 @@ class Plan:
     left_out: tuple[LeftOut, ...] = ()
     school: str = ""
     bring: tuple[str, ...] = ()
+    wishes: Wishes = AS_USUAL
 
     @cached_property
     def places(self) -> dict[str, tuple[Step, Slot]]:

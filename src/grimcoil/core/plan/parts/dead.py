@@ -11,6 +11,7 @@ from grimcoil.core.plan.parts import aside
 from grimcoil.core.plan.parts.aside import BRUSHES, CAPACITOR, OHMS, SINGLE, SWITCH, named
 from grimcoil.core.plan.steps import Circuit, Input, Slot, Step, Where
 from grimcoil.core.side.wear import BRUSH_GEAR, OBSERVATIONS
+from grimcoil.core.wishes import FirstTest
 
 WARM, AIR, HUMID = "winding_temperature_c", "ambient_temperature_c", "relative_humidity_percent"
 THROUGH, BROKEN = "all through", "one is open"
@@ -65,8 +66,10 @@ def temperature(_: Brief) -> tuple[Step, ...]:
 
 
 def continuity(brief: Brief) -> tuple[Step, ...]:
-    """Whether each group reads through, where there are several; the ohms of three leads show it by themselves."""
-    if len(brief.groups) < 2:
+    """Whether each group reads through, where there are several; the ohms of three leads show it by themselves, unless
+    insulation comes first.
+    """
+    if len(brief.groups) < 2 and brief.wishes.first_test is not FirstTest.INSULATION:
         return ()
     named = ", ".join("-".join(group) for group in brief.groups)
     slots = (Slot("through", "Groups read through", f"By the beep: {named}", Input.CHOICE, choices=(THROUGH, BROKEN)),)

@@ -8,7 +8,7 @@ from dataclasses import replace
 from grimcoil.core.choices import Occasion
 from grimcoil.core.decision.needs import AT_OHMMETER, Need, NeedKind
 from grimcoil.core.decision.needs import by_ohmmeter as by_ohmmeter_needs
-from grimcoil.core.plan.brief import TOGETHER, Brief
+from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.parts.dead import place_of, speed_of
 from grimcoil.core.plan.steps import Act, Circuit, Input, Slot, Step, Where
 
@@ -37,7 +37,7 @@ def insulation_at(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, .
     if brief.ohmmeter_only:
         return by_ohmmeter(brief, where, suffix)
     needed = brief.needed(NeedKind.FRAME)
-    if TOGETHER in brief.taking and len(needed) > 1 and not suffix:  # a repeat tells which group it is
+    if brief.joined and len(needed) > 1 and not suffix:  # a repeat tells which group it is
         needed = [_all_joined(brief, needed)]
     return tuple(step for need in needed for step in _hold(brief, need, where, suffix))
 
@@ -115,7 +115,8 @@ def _hold(brief: Brief, need: Need, where: Where, suffix: str) -> tuple[Step, St
         title = "Insulation to frame" if len(brief.groups) == 1 else "Insulation to frame, all leads joined"
     listed = ", ".join(need.points)
     other = "bare frame" if frame else f"leads {', '.join(need.to)}"
-    rest = [lead for lead in brief.leads if lead not in need.points and lead not in need.to]
+    with_it = {lead for group in brief.groups if set(group) & set(need.points) for lead in group}
+    rest = [lead for lead in brief.leads if lead not in with_it and lead not in need.to]
     earthed = f"; leads {', '.join(rest)} to the frame" if frame and rest else ""
     on = (
         f"Join leads {listed} and connect them to − of the tester. Connect {other} to +{earthed}."

@@ -20,12 +20,14 @@ LIVE_WORK = "Live work: only by those qualified, under your site's rules."
 
 def running(brief: Brief) -> tuple[Step, ...]:
     """Volts, then settled amps; a motor of two speeds at the low one first."""
-    return tuple(step for speed in brief.speeds for step in (supply_at(brief, speed), current_at(brief, speed)))
+    steps = (step for speed in brief.speeds for step in (supply_at(brief, speed), current_at(brief, speed)))
+    return tuple(step for step in steps if not brief.wishes.no_clamp or step.kind != "line_current")
 
 
 def uncoupled(brief: Brief) -> tuple[Step, ...]:
     """The same without load: the baseline of later ones."""
-    return tuple(step for speed in brief.speeds for step in (supply_at(brief, speed), uncoupled_at(brief, speed)))
+    steps = (step for speed in brief.speeds for step in (supply_at(brief, speed), uncoupled_at(brief, speed)))
+    return tuple(step for step in steps if not brief.wishes.no_clamp or step.kind != "uncoupled_run")
 
 
 def _at_speed(step: Step, speed: str) -> Step:
@@ -69,12 +71,31 @@ def _amps(line: str, how: str) -> Slot:
     )
 
 
+BRAKE = "brake"
+
+
+def _brake_amps(brief: Brief) -> tuple[Slot, ...]:
+    """What the brake takes by itself, which is taken off the lines that feed it; only where they are on record."""
+    if not brief.brake_lines:
+        return ()
+    ask = (
+        f"Amps of the brake: one conductor of its own feed from {brief.brake_lines.replace('-', ' and ')} in the clamp"
+    )
+    return (
+        Slot(
+            BRAKE, "Brake", ask, field="current", act=Act.LIVE_READING, part=f"{BRAKE}/{brief.brake_lines}",
+            functions=("amp-clamp",), optional=True,
+        ),
+    )  # fmt: skip
+
+
 def current_at(brief: Brief, speed: str) -> Step:
     """Settled amps of each line."""
-    slots = tuple(_amps(line, "Settled") for line in LINES)
+    slots = (*(_amps(line, "Settled") for line in LINES), *_brake_amps(brief))
     caution = f"{LIVE_WORK} One conductor at a time, settled value, rated clamp."
     if brief.brake_on_lines:
-        caution = f"{caution} The brake is fed from two of these lines: they carry its current too."
+        which = brief.brake_lines.replace("-", " and ") or "two of these lines"
+        caution = f"{caution} The brake is fed from {which}: they carry its current too."
     step = Step(
         "line_current", 0, "Line currents", Where.STARTER, Circuit.LIVE, slots, caution, False, "Clamp meter",
         kind="line_current",
