@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from itertools import count
+from typing import Any
 
 from grimcoil.core.people import Actor
 from grimcoil.core.plan.steps import Act, Input, Slot
+from grimcoil.core.wishes import AS_USUAL, Wishes
 from grimcoil.service.bench import Bench
 from grimcoil.service.jobs import Start, keep, open_bench, overrule, start_job
 from grimcoil.service.motors import check_registration, register_motor
@@ -70,9 +72,16 @@ class Walker:
         register_motor(store, actor, check_registration(given, clock()))
         self.job = 0
 
-    def start(self, occasion: str = "routine", school: str = "", also: tuple[str, ...] = ()) -> Walker:
+    def start(
+        self,
+        occasion: str = "routine",
+        school: str = "",
+        also: tuple[str, ...] = (),
+        wishes: Wishes = AS_USUAL,
+        **more: Any,
+    ) -> Walker:
         """The job is on the bench."""
-        start = Start(self.tag, f"start-{self.tag}", occasion=occasion, school=school, also=also)
+        start = Start(self.tag, f"start-{self.tag}", occasion=occasion, school=school, also=also, wishes=wishes, **more)
         self.job = start_job(self.store, self.actor, start, self.clock())
         return self
 

@@ -33,7 +33,7 @@ ARGUMENTS = "--disable-quic --no-first-run --disable-background-networking --dis
 @pytest.fixture(scope="session")
 def browser_type_launch_args() -> dict[str, object]:
     arguments = ARGUMENTS.split() + (["--no-sandbox"] if os.geteuid() == 0 else [])
-    return {"executable_path": "/usr/bin/chromium", "args": arguments}
+    return {"executable_path": "/usr/bin/chromium-headless-shell", "args": arguments}
 
 
 @pytest.fixture(scope="session")

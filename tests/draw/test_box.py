@@ -36,3 +36,14 @@ def test_a_clamp_goes_round_its_lead_only():
     drawn = motor_box(WIDE, ("L1", "L2", "L3"), (), clamp="L2")
     assert count(drawn, "jaw") == 2
     assert count(motor_box(WIDE, ("L1", "L2", "L3"), ()), "jaw") == 0
+
+
+@pytest.mark.parametrize("at", [WIDE, PHONE], ids=["wide", "phone"])
+@pytest.mark.parametrize("labels", [("1", "2", "3"), TWELVE])
+def test_a_lead_shows_its_own_name_and_the_colour_of_its_core(at, labels):
+    marked = tuple((lead, f"U{lead}", "#7a4a24" if lead == "1" else "") for lead in labels)
+    drawn = motor_box(at, labels, (), marked=marked)
+    assert {f"U{lead}" for lead in labels} <= set(words(drawn))
+    assert count(drawn, "core") == 1
+    assert 'fill="#7a4a24"' in drawn
+    assert motor_box(at, labels, (), marked=tuple((lead, "", "") for lead in labels)) == motor_box(at, labels, ())

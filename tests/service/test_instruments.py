@@ -90,3 +90,22 @@ def test_the_next_calibration_is_changed_once_and_told(store, electrician):
         calibrated(store, electrician, number, "soon", NOW)
     with pytest.raises(Unknown):
         calibrated(store, electrician, 999, "2028-03-14", NOW)
+
+
+def test_what_a_tester_shows_corrects_and_beeps_below_is_on_its_record(store, electrician):
+    tester = {"name": "T9", "function": "insulation", "test_voltage_v": "500"}
+    add_range(store, electrician, tester | {"corrects_to_40c": "yes", "shows": "microamps"}, NOW)
+    add_range(store, electrician, {"name": "O9", "function": "ohm", "beep_below_ohm": "30"}, NOW)
+    ohm, insulation = (one.ranges[0] for one in instruments(store))
+    assert (insulation.corrects_to_40c, insulation.shows, insulation.beep_below_ohm) == (True, "microamps", None)
+    assert (ohm.corrects_to_40c, ohm.shows, ohm.beep_below_ohm) == (False, "megohms", 30.0)
+    for change, field in (
+        ({"corrects_to_40c": "yes"}, "corrects_to_40c"), ({"shows": "microamps"}, "shows"),
+        ({"shows": "bars"}, "shows"),
+    ):  # fmt: skip
+        with pytest.raises(FormRefused) as refused:
+            add_range(store, electrician, RANGE | change, NOW)
+        assert set(refused.value.fields) == {field}
+    with pytest.raises(FormRefused) as refused:
+        add_range(store, electrician, tester | {"name": "T10", "beep_below_ohm": "30"}, NOW)
+    assert set(refused.value.fields) == {"beep_below_ohm"}

@@ -278,9 +278,12 @@ def test_an_archive_of_an_earlier_version_gets_what_it_had_not_yet(filled, empty
     no_retired = _patched("position", lambda rows: [row.pop(name) for row in rows for name in retired])
 
     no_open = _patched("drying", lambda rows: [row.pop("open_of") for row in rows])
+    no_own = _patched("winding", lambda rows: [row.pop("own") for row in rows])
+    ranges = ("corrects_to_40c", "shows", "beep_below_ohm")
+    no_shown = _patched("instrument_range", lambda rows: [row.pop(name) for row in rows for name in ranges])
 
     def older(held):
-        earlier = no_open(no_gone(no_retired(no_lanes(no_reasons(no_chain(held))))))
+        earlier = no_shown(no_own(no_open(no_gone(no_retired(no_lanes(no_reasons(no_chain(held))))))))
         return _manifested(_lacking("trail_head")(earlier), revision="0033")
 
     take_in(empty, rewritten(tmp_path / "one.zip", older))

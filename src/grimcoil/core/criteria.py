@@ -46,8 +46,6 @@ class Criteria:
     current_measure: str
     insulation_measure: str
     test_voltage_school: str
-    spot_measure: str
-    low_measure: str
     balance_sound: Limit
     balance_act: Limit
     resistance_drift: Limit
@@ -83,7 +81,12 @@ class Criteria:
     reference_temperature_c: Limit
     dead_below_v: Limit
     live_above_v: Limit
-    proof_same_source_percent: Limit
+    # What came later: a signed job that doesn't say so was judged by these.
+    proof_same_source_percent: Limit = Limit(
+        10, "%", "the second proof of a tester is of the same source", Standing.TRADE
+    )
+    spot_measure: str = "unproven"
+    low_measure: str = "act"
 
 
 _STD, _TRADE = Standing.STANDARD, Standing.TRADE
@@ -98,8 +101,6 @@ FIELD_GENERAL = Criteria(
     current_measure="unbalance",
     insulation_measure="at-40",
     test_voltage_school="ieee-43",
-    spot_measure="unproven",
-    low_measure="act",
     balance_sound=Limit(2, "%", _FIELD, _TRADE),
     balance_act=Limit(5, "%", _FIELD, _TRADE),
     resistance_drift=Limit(5, "%", "drift from the first accepted set", _TRADE),
@@ -135,7 +136,6 @@ FIELD_GENERAL = Criteria(
     reference_temperature_c=Limit(25, "°C", "IEEE 118 reference", _STD),
     dead_below_v=Limit(5, "V", "about 0 V when proving dead", _TRADE),
     live_above_v=Limit(50, "V", "a live source that proves the tester", _TRADE),
-    proof_same_source_percent=Limit(10, "%", "the second proof of a tester is of the same source", _TRADE),
 )
 
 _SHOP = Limit(2, "%", "ANSI/EASA AR100, random-wound", _STD)

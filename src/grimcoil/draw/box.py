@@ -41,11 +41,17 @@ PHONE = Layout(
 
 @lru_cache(maxsize=256)
 def motor_box(
-    layout: Layout, labels: tuple[str, ...], ends: tuple[str, ...], clamp: str = "", strap: bool = False
+    layout: Layout,
+    labels: tuple[str, ...],
+    ends: tuple[str, ...],
+    clamp: str = "",
+    strap: bool = False,
+    marked: tuple[tuple[str, str, str], ...] = (),
 ) -> str:
     """The drawing without its svg element. labels: the leads, one to twelve; ends: what the probes touch
     (`1`, `L2`, `E`, `frame`, `1+4`: leads joined by a bare wire); clamp: the lead a clamp goes round; strap: the leads
-    are shorted to the frame.
+    are shorted to the frame. marked: leads with their name in this box and the fill of their core's colour, each
+    empty where not known.
     """
     bridged = [tuple(label for label in end.split("+") if label in labels) for end in ends if "+" in end]
     tied = {label for group in bridged for label in group}
@@ -53,6 +59,7 @@ def motor_box(
     parts = [_wall(layout), _earth(layout, strap or bool({"E", "frame"} & set(ends)))]
     tips: dict[str, tuple[float, float]] = {"E": layout.earth, "frame": layout.earth}
     leads, lugs = [], []
+    own = {lead: (name, fill) for lead, name, fill in marked}
     places = _across(layout, len(labels))
     pitch = places[1] - places[0] if len(places) > 1 else 120.0
     for label, x in sorted(zip(labels, places, strict=True), key=lambda item: item[0] in forward):
@@ -60,7 +67,7 @@ def motor_box(
         y = layout.live_y if label in forward else layout.rest_y
         leads.append(_lead(layout, x, y, on, labels.index(label) - (len(labels) - 1) / 2, len(labels)))
         lug, tip = _lug(layout, x, y, label, on, pitch)
-        lugs.append(lug)
+        lugs.append(lug + _mark(layout, tip, *own.get(label, ("", "")), pitch))
         tips[label] = tip
         if label == clamp:
             lugs.append(_clamp(layout, x, y))
@@ -161,6 +168,20 @@ def _lug(
         text(x, y + size * 0.35, label, "no", "middle", size),
     ]
     return f'<g class="lug{" on" if on else ""}">{"".join(body)}</g>', (x, centre)
+
+
+def _mark(at: Layout, tip: tuple[float, float], name: str, fill: str, pitch: float) -> str:
+    """What is marked on a lead, below its lug, with a bar in its core's colour."""
+    s, (x, y) = at.scale, tip
+    below = y + 20 * s
+    out = ""
+    if fill:
+        place = f'x="{n(x - 11 * s)}" y="{n(below)}" width="{n(22 * s)}" height="{n(6 * s)}"'
+        out = f'<rect class="core" {place} fill="{fill}"/>'
+    if name:
+        size = min(17 * s, (pitch - 4) / (0.62 * len(name)))
+        out += text(x, below + (6 * s if fill else 0) + size, name, "marked", "middle", size)
+    return out
 
 
 def _bridge(at: Layout, tips: Sequence[tuple[float, float]]) -> str:

@@ -262,7 +262,8 @@ def build(row: JobRow, rows: tuple[EntryLine, ...], now: datetime, place: str = 
     if job.signed_at is not None and job.subject:
         on = read_subject(job.subject)
     else:
-        subject = subject_of(motor, row.winding, motor.position, limits_in(row.own, job.criteria), row.first)
+        limits = read_plan_text(job.plan or "").wishes.limits(limits_in(row.own, job.criteria))
+        subject = subject_of(motor, row.winding, motor.position, limits, row.first)
         on = StoredSubject(named_of(motor, motor.position), subject, row.meters, row.zone)
     about = About(job, motor, on, row.last_ohm, colours_in(row.colours))
     return folded(about, rows, [job_rows.to_entry(line) for line in rows], now, place)

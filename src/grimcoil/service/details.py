@@ -17,19 +17,21 @@ from grimcoil.core.errors import FormRefused, RecordRefusal
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.recipes import build as build_plan
+from grimcoil.core.points import groups_of
 from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.exchange import motors as formats
 from grimcoil.exchange.strict import all_refusals
 from grimcoil.service.motor_states import restate
 from grimcoil.service.register import note_changes
 from grimcoil.service.registered import place_in_use, with_winding
-from grimcoil.service.subjects import DOCUMENTS, motor_file, position_file, put_circuit, take_in
+from grimcoil.service.subjects import DOCUMENTS, OWN, motor_file, position_file, put_circuit, take_in
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
 from grimcoil.store.tables import Motor, Position, Stay, WindingRow
 
-ON_MOTOR = ("mounting", "enclosure", *DOCUMENTS)
+ON_MOTOR = ("mounting", "enclosure", *DOCUMENTS, *OWN)
+MAPS = frozenset({"lead_names", "lead_colours"})  # by the leads' numbers, which count nothing
 LISTS = frozenset({"leads", "control_chain", "protectors"})
 FIGURES = frozenset({"rated_voltage_v", "full_load_current_a"})
 WHOLE = frozenset({"trip_class"})  # one of some numbers: a text isn't one of them
@@ -44,6 +46,7 @@ class Details:
     place: str
     texts: Texts
     pairs: Sequence[str]
+    leads: Sequence[str] = ()
 
 
 def details(store: Store, tag: str) -> Details:
@@ -54,7 +57,8 @@ def details(store: Store, tag: str) -> Details:
         texts = flat("motor", {key: value for key, value in kept.items() if value})
         texts |= flat("position", position_file(motor.position).model_dump(mode="json", exclude_none=True))
         place = motor.position.name if motor.position else ""
-        return Details(motor.tag, place, texts, pairs_of(winding.lead_scheme))
+        leads = [lead for group in groups_of(winding.lead_scheme) for lead in group]
+        return Details(motor.tag, place, texts, pairs_of(winding.lead_scheme), leads)
 
 
 def pairs_of(scheme: str) -> list[str]:
@@ -191,7 +195,7 @@ def _value(key: str, words: str) -> Any:
 def _rows_to_lists(value: Any, path: str, name: str, names: dict[str, str]) -> Any:
     if not isinstance(value, dict):
         return value
-    if value and all(key.isdigit() for key in value):
+    if value and all(key.isdigit() for key in value) and path.rpartition(".")[2] not in MAPS:
         rows = []
         for i, key in enumerate(sorted(value, key=int)):
             names[f"{path}.{i}"] = f"{name}.{key}"

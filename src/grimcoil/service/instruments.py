@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 
 from grimcoil.core.errors import FormRefused, RecordRefusal, Refusal, Unknown
 from grimcoil.core.fields import CURRENT, INSULATION, LOW_OHM, VOLTAGE, WINDING, Field
+from grimcoil.core.instruments import MEGOHMS, MICROAMPS
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.readings import parse_reading
 from grimcoil.service.again import stands_in
@@ -31,6 +32,7 @@ FUNCTIONS: Mapping[str, tuple[str, Field]] = {
     "volt-dc": ("volts DC", VOLTAGE),
     "amp-clamp": ("amps by clamp", CURRENT),
 }
+OHMMETERS = ("low-ohm", "ohm")
 LONGEST_NAME = 60
 MOST_PERCENT = 100.0
 MOST_LAMPS = 8
@@ -143,7 +145,11 @@ def _checked(texts: Mapping[str, str]) -> tuple[str, date | None, InstrumentRang
         counts=take("counts", None, 1000) or 0.0,
         test_voltage_v=take("test_voltage_v", VOLTAGE, 15000),
         lamps="",
+        corrects_to_40c=texts.get("corrects_to_40c", "") == "yes",
+        shows=texts.get("shows", "") or MEGOHMS,
+        beep_below_ohm=take("beep_below_ohm", LOW_OHM),
     )
+    refused |= _of_another_kind(made)
     try:
         made.lamps = " ".join(f"{ohm:g}" for ohm in _lamps(texts.get("lamps", ""), function))
     except Refusal as refusal:
@@ -158,6 +164,20 @@ def _checked(texts: Mapping[str, str]) -> tuple[str, date | None, InstrumentRang
     if refused:
         raise FormRefused(refused)
     return name, due, made
+
+
+def _of_another_kind(made: InstrumentRangeRow) -> dict[str, str]:
+    """What only another kind of instrument has, by field."""
+    refused: dict[str, str] = {}
+    if made.shows not in (MEGOHMS, MICROAMPS):
+        refused["shows"] = f"One of {MEGOHMS}, {MICROAMPS}."
+    if made.function != "insulation" and made.corrects_to_40c:
+        refused["corrects_to_40c"] = "Only an insulation tester corrects to 40 °C."
+    if made.function != "insulation" and made.shows == MICROAMPS:
+        refused["shows"] = "Only an insulation tester shows microamps."
+    if made.function not in OHMMETERS and made.beep_below_ohm is not None:
+        refused["beep_below_ohm"] = "Only an ohmmeter beeps."
+    return refused
 
 
 def _lamps(text: str, function: str) -> list[float]:

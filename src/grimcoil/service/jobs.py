@@ -17,6 +17,7 @@ from grimcoil.core.criteria import CRITERIA
 from grimcoil.core.errors import AlreadyKept, GateClosed, RecordRefusal, Unknown
 from grimcoil.core.fields import FIELDS
 from grimcoil.core.hands import another_source
+from grimcoil.core.instruments import MICROAMPS
 from grimcoil.core.limits import within
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.plan.brief import EXTRAS, brief_of
@@ -32,11 +33,12 @@ from grimcoil.core.plan.progress import (
     stop_at,
 )
 from grimcoil.core.plan.recipes import RECIPES, build
-from grimcoil.core.plan.record import is_late, on_of, true_second
+from grimcoil.core.plan.record import is_late, on_of, part_of, true_second
 from grimcoil.core.plan.steps import Act, Input, Plan, Slot, Step
-from grimcoil.core.readings import Reading, parse_reading
+from grimcoil.core.readings import Reading, parse_reading, with_volts
 from grimcoil.core.resistance.words import ohm_text
 from grimcoil.core.units import USUAL, Units
+from grimcoil.core.wishes import AS_USUAL, Wishes
 from grimcoil.exchange.plans import plan_text, read_plan_text
 from grimcoil.service.bench import Bench, held, load, rebuilt, with_entry
 from grimcoil.service.criteria import criteria_named
@@ -60,7 +62,7 @@ LONGEST_TYPING_S = 60.0
 @dataclass(frozen=True, slots=True)
 class Start:
     """What a job starts with. school: where the dead tests begin; empty as usual for the kind of job.
-    also: steps wanted beside, of `EXTRAS`.
+    also: steps wanted beside, of `EXTRAS`; wishes: how it is done, with what.
     """
 
     tag: str
@@ -71,6 +73,7 @@ class Start:
     occasion: str = Occasion.ROUTINE
     school: str = ""
     also: tuple[str, ...] = ()
+    wishes: Wishes = AS_USUAL
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,10 +135,9 @@ def _started(session: Session, actor: Actor, start: Start, now: datetime) -> int
     winding = motor_rows.winding_now(session, motor.id)
     if winding is None:
         raise Unknown("winding", start.tag, "a motor with a winding on record")
-    subject = subject_of(motor, winding, motor.position, limits)
-    plan = build(
-        brief_of(subject, Occasion(start.occasion), School(start.school) if start.school else None, start.also)
-    )
+    subject = subject_of(motor, winding, motor.position, start.wishes.limits(limits))
+    school = School(start.school) if start.school else None
+    plan = build(brief_of(subject, Occasion(start.occasion), school, start.also, start.wishes))
     job = Job(
         token=start.token,
         motor_id=motor.id,
@@ -232,6 +234,7 @@ def new_entry(
 ) -> Entry:
     """The entry of a text in a place, checked by itself. Raises the Refusal that keeping it would."""
     kind, reading = EntryKind.NOTE, None
+    text = _driven(bench, slot, text)
     kept_text = " ".join(text.split())
     if slot.optional and kept_text in ("-", "–", NOT_READ):
         kept_text = NOT_READ
@@ -254,6 +257,14 @@ def new_entry(
     instrument = _instrument(bench, slot) if kind is EntryKind.READING else None
     held = _plausible(bench, held_s) if slot.act is Act.MARK else None
     return Entry(next_seq(bench), place, kind, kept_text, now, who, reading, False, instrument, held)
+
+
+def _driven(bench: Bench, slot: Slot, text: str) -> str:
+    """A current that an insulation tester shows, with the volts that drive it."""
+    if slot.field != "insulation" or slot.input is not Input.READING or "insulation" not in slot.functions:
+        return text
+    amps = any(meter.function == "insulation" and meter.shows == MICROAMPS for meter in bench.meters)
+    return with_volts(text, part_of(bench.plan, bench.state.kept, "volts"), amps)
 
 
 def next_seq(bench: Bench) -> int:

@@ -12,6 +12,7 @@ from grimcoil.core.stator.changes import change_of_scheme
 from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.service.register import note_changes
 from grimcoil.service.registered import motor_named, with_winding
+from grimcoil.service.subjects import without_names
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
@@ -78,6 +79,7 @@ def start_new_winding(store: Store, actor: Actor, tag: str, after: str, rewound:
             conductor=old.conductor,
             lead_scheme=after,
             insulation_test_forbidden=old.insulation_test_forbidden,
+            own=old.own if after == old.lead_scheme else without_names(old.own),
         )
         told = change_of_scheme(old.lead_scheme, after, rewound).reason if old.lead_scheme in SCHEMES else reason
         kind = LifeKind.REWOUND if rewound else LifeKind.MARKED

@@ -224,7 +224,7 @@ def _rewound(session: Session, actor: Actor, motor: Motor, on: date, now: dateti
         since = "" if old is None else day_told(old.since)
         raise RecordRefusal("day", on.isoformat(), f"a day after its winding of {since} began")
     same = ("winding", "insulation_system", "conductor", "lead_scheme", "insulation_test_forbidden")
-    kept = {name: getattr(old, name) for name in (*same, "ratings", "accessories", "brake", "maker_plate")}
+    kept = {name: getattr(old, name) for name in (*same, "ratings", "accessories", "brake", "maker_plate", "own")}
     made = WindingRow(motor_id=motor.id, since=on, reason=LifeKind.REWOUND.value, **kept)
     session.add(made)
     note_changes(session, actor, now, made)

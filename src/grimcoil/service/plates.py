@@ -21,7 +21,7 @@ from grimcoil.service.motors import plate_findings, read_plate
 from grimcoil.service.photos import photo_row, told
 from grimcoil.service.register import note_changes
 from grimcoil.service.registered import motor_named, with_winding
-from grimcoil.service.subjects import plate_of
+from grimcoil.service.subjects import plate_of, without_names
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import photos as photo_rows
 from grimcoil.store import trail
@@ -138,6 +138,8 @@ def change_plate(
             setattr(motor, column, getattr(read, column))
         for column in ON_WINDING:
             setattr(winding, column, getattr(wound, column))
+        if "lead_scheme" in differs:
+            winding.own = without_names(winding.own)
         note_changes(session, actor, now, *dict.fromkeys((motor, winding, *began)))
         what = ", ".join(f"{name} {before[name] or 'empty'} to {given[name] or 'empty'}" for name in differs)
         trail.write(session, actor, "plate changed", now, motor.id, detail=f"{reason}: {what}")

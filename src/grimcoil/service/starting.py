@@ -17,6 +17,7 @@ from grimcoil.core.plan.recipes import RECIPES, build
 from grimcoil.core.plan.steps import Act, Plan, Step
 from grimcoil.core.position import check_position
 from grimcoil.core.subject import Subject
+from grimcoil.core.wishes import AS_USUAL, Wishes
 from grimcoil.exchange.motors import position_of
 from grimcoil.service.criteria import criteria_named
 from grimcoil.service.registered import found, winding_of
@@ -102,7 +103,14 @@ def instruments(store: Store) -> Sequence[RangeLine]:
 
 
 def coming(
-    store: Store, tag: str, occasion: str, school: str, criteria: str, today: date, also: Sequence[str] = ()
+    store: Store,
+    tag: str,
+    occasion: str,
+    school: str,
+    criteria: str,
+    today: date,
+    also: Sequence[str] = (),
+    wishes: Wishes = AS_USUAL,
 ) -> Coming:
     """A job of this kind on a motor. Three queries. Raises Unknown, RecordRefusal."""
     if occasion not in RECIPES:
@@ -112,8 +120,9 @@ def coming(
     with store() as session:
         row, state, open_job = found(session, tag)
         motor, winding = motor_line(row), winding_of(session, row)
-        subject = subject_of(motor, winding, motor.position, criteria_named(session, criteria))
-        brief = brief_of(subject, Occasion(occasion), School(school) if school else None, set(also) & set(EXTRAS))
+        subject = subject_of(motor, winding, motor.position, wishes.limits(criteria_named(session, criteria)))
+        beside, begins = set(also) & set(EXTRAS), School(school) if school else None
+        brief = brief_of(subject, Occasion(occasion), begins, beside, wishes)
         ranges = instrument_rows.ranges(session)
     last = None if state is None else line_of(StateLine, state)
     return Coming(

@@ -29,6 +29,8 @@ AnyPlace = Position | PlaceLine
 AnyWinding = WindingRow | WindingLine
 # What a winding's row keeps as documents of the formats' motor, and a position's as one document of its circuit.
 DOCUMENTS = ("ratings", "accessories", "brake", "maker_plate", "baseline")
+# What of the formats' motor is this motor's own: one document beside the others.
+OWN = ("lead_names", "lead_colours", "neutral_lead", "insulation_minimum_mohm", "insulation_minimum_source")
 ON_POSITION = ("name", "area", "supply_system", "system_voltage_v")
 
 
@@ -63,6 +65,7 @@ def motor_file(motor: AnyMotor, winding: AnyWinding | None = None) -> formats.Mo
             "insulation_test_forbidden": winding.insulation_test_forbidden,
         }
         document |= {key: kept for key in DOCUMENTS if (kept := getattr(winding, key)) is not None}
+        document |= winding.own or {}
     return _read(formats.Motor, document, "the register's motor")
 
 
@@ -90,6 +93,12 @@ def take_in(given: formats.Motor, motor: Motor, winding: WindingRow) -> None:
     document = given.model_dump(mode="json", exclude_none=True, exclude_unset=True)
     for key in DOCUMENTS:
         setattr(winding, key, document.get(key) or None)
+    winding.own = {key: document[key] for key in OWN if document.get(key)} or None
+
+
+def without_names(own: Mapping[str, Any] | None) -> dict[str, Any] | None:
+    """What stays a motor's own where its leads aren't the same any more."""
+    return {key: value for key, value in (own or {}).items() if not key.startswith("lead_")} or None
 
 
 def circuit_of(given: formats.Position) -> dict[str, Any] | None:

@@ -15,10 +15,13 @@ from grimcoil.store.tables import Instrument, InstrumentRangeRow, columns
 
 _R, _I = columns(InstrumentRangeRow), columns(Instrument)
 _RANGES = (
-    select(_R.id, _I.name, _R.function, _R.top, _R.resolution, _R.test_voltage_v, _I.calibration_due, _R.lamps)
+    select(
+        _R.id, _I.name, _R.function, _R.top, _R.resolution, _R.test_voltage_v, _I.calibration_due, _R.lamps,
+        _R.corrects_to_40c, _R.shows, _R.beep_below_ohm,
+    )
     .join(Instrument.__table__, _I.id == _R.instrument_id)
     .order_by(_I.name, _R.id)
-)
+)  # fmt: skip
 
 
 def ranges(session: Session) -> list[RangeLine]:
@@ -29,7 +32,7 @@ def ranges(session: Session) -> list[RangeLine]:
 _KEPT = (
     select(
         _I.id, _I.name, _I.calibration_due, _R.id, _R.function, _R.top, _R.resolution, _R.test_voltage_v,
-        _R.lamps,
+        _R.lamps, _R.corrects_to_40c, _R.shows, _R.beep_below_ohm,
     )
     .outerjoin(InstrumentRangeRow.__table__, _I.id == _R.instrument_id)
     .order_by(_I.name, _I.id, _R.id)
@@ -39,8 +42,8 @@ _KEPT = (
 def with_ranges(session: Session) -> list[tuple[int, str, date | None, RangeLine | None]]:
     """Every instrument with each of its ranges; one without a range once."""
     return [
-        (number, name, due, None if row is None else RangeLine(row, name, function, top, fine, volts, due, lamps))
-        for number, name, due, row, function, top, fine, volts, lamps in session.execute(_KEPT)
+        (number, name, due, None if row is None else RangeLine(row, name, function, top, fine, volts, due, *more))
+        for number, name, due, row, function, top, fine, volts, *more in session.execute(_KEPT)
     ]
 
 
@@ -59,7 +62,7 @@ def range_columns(row: Any, instrument: Any) -> tuple[Any, ...]:
     """The columns of one range and its instrument, in the order of InstrumentRange; the lamps as they are kept."""
     return (
         instrument.name, row.function, row.top, row.resolution, row.accuracy_percent, row.counts,
-        row.test_voltage_v, instrument.calibration_due, row.lamps,
+        row.test_voltage_v, instrument.calibration_due, row.lamps, row.corrects_to_40c, row.shows, row.beep_below_ohm,
     )  # fmt: skip
 
 
@@ -74,4 +77,5 @@ def to_range(row: InstrumentRangeRow) -> InstrumentRange:
 
 
 def _range(values: Sequence[Any]) -> InstrumentRange:
-    return InstrumentRange(*(*values[:-1], tuple(map(float, values[-1].split()))))
+    *first, lamps, corrects, shows, beep = values
+    return InstrumentRange(*(*first, tuple(map(float, lamps.split())), bool(corrects), shows, beep))

@@ -222,6 +222,9 @@ class RangeLine:
     test_voltage_v: float | None
     calibration_due: date | None
     lamps: str = ""
+    corrects_to_40c: bool = False
+    shows: str = "megohms"
+    beep_below_ohm: float | None = None
 
 
 def line_of(kind: type[L], row: Base, **beside: Any) -> L:

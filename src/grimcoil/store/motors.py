@@ -163,6 +163,7 @@ class WindingLine(NamedTuple):
     brake: dict[str, Any] | None = None
     maker_plate: dict[str, Any] | None = None
     baseline: dict[str, Any] | None = None
+    own: dict[str, Any] | None = None
 
 
 class LinkLine(NamedTuple):
@@ -211,7 +212,8 @@ _HISTORY = text(
     "SELECT 'w' AS what, id, since AS day, NULL AS at, reason AS a, winding AS b, insulation_system AS c,"
     " conductor AS d, lead_scheme AS e, insulation_test_forbidden AS n,"
     " JSON_OBJECT('ratings', JSON_COMPACT(ratings), 'accessories', JSON_COMPACT(accessories),"
-    " 'brake', JSON_COMPACT(brake), 'maker_plate', JSON_COMPACT(maker_plate), 'baseline', JSON_COMPACT(baseline))"
+    " 'brake', JSON_COMPACT(brake), 'maker_plate', JSON_COMPACT(maker_plate), 'baseline', JSON_COMPACT(baseline),"
+    " 'own', JSON_COMPACT(own))"
     " AS documents"
     " FROM winding WHERE motor_id = :motor_id"
     " UNION ALL SELECT 'e', id, on_day, NULL, kind, note, '', '', '', 0, ''"

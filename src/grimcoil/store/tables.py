@@ -167,7 +167,9 @@ def known_by() -> ColumnElement[str]:
 
 
 class WindingRow(Base):
-    """The winding in a motor since a day; a rewind starts a new row. The documents are as in the open formats."""
+    """The winding in a motor since a day; a rewind starts a new row. The documents are as in the open formats; own:
+    names and colours of its leads, and the maker's own limit, by the formats' names.
+    """
 
     __tablename__ = "winding"
     __table_args__ = (UniqueConstraint("motor_id", "since"),)
@@ -186,6 +188,7 @@ class WindingRow(Base):
     brake: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
     maker_plate: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
     baseline: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
+    own: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
 
 
 class Stay(Base):
@@ -255,6 +258,9 @@ class InstrumentRangeRow(Base):
     counts: Mapped[float] = mapped_column(Measured, default=0.0)
     test_voltage_v: Mapped[float | None] = mapped_column(Measured)
     lamps: Mapped[str] = mapped_column(String(120), default="")
+    corrects_to_40c: Mapped[bool] = mapped_column(Boolean, default=False)
+    shows: Mapped[str] = mapped_column(String(12), default="megohms")
+    beep_below_ohm: Mapped[float | None] = mapped_column(Measured)
 
     instrument: Mapped[Instrument] = relationship(lazy="raise")
 

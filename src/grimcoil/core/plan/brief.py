@@ -32,7 +32,8 @@ class Brief:
     system: how the supply stands to earth, where declared. taking: steps wanted beside the recipe's own, of `EXTRAS`.
     frequency_hz: the plate's. wishes: how it is done and with what. sources: what is locked and proved dead, each by
     itself; local: the disconnect is at the motor, so that its line side stays live; brake_on_lines: two of the lines
-    feed the brake, brake_lines: which.
+    feed the brake, brake_lines: which. names, colours: of its leads in this box,
+    by their numbers.
     """
 
     scheme: str
@@ -52,6 +53,25 @@ class Brief:
     brake_on_lines: bool = False
     wishes: Wishes = AS_USUAL
     brake_lines: str = ""
+    names: tuple[tuple[str, str], ...] = ()
+    colours: tuple[tuple[str, str], ...] = ()
+
+    def lead(self, number: str) -> str:
+        """A lead by its number, and as it is marked in this box: `1 (U1, brown)`."""
+        marked = [dict(known).get(number, "") for known in (self.names, self.colours)]
+        own = ", ".join(word for word in marked if word and word != number)
+        return f"{number} ({own})" if own else number
+
+    def listed(self, leads: Iterable[str]) -> str:
+        """Several of them."""
+        return ", ".join(self.lead(lead) for lead in leads)
+
+    def pair(self, pair: str) -> str:
+        """Two leads as a short label: `1–4`, and `1–4 (U1–U2)` where both are marked otherwise."""
+        known = dict(self.names)
+        marked = [known.get(lead, "") for lead in pair.split("-")]
+        short = pair.replace("-", "–")
+        return f"{short} ({'–'.join(marked)})" if all(marked) and marked != pair.split("-") else short
 
     @property
     def speeds(self) -> tuple[str, ...]:
@@ -150,6 +170,8 @@ def brief_of(
         subject.fittings.brake_feed == BrakeFeed.TWO_LINES or bool(subject.position.brake_lines),
         wishes,
         subject.position.brake_lines,
+        tuple(winding.lead_names.items()),
+        tuple(winding.lead_colours.items()),
     )
 
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
+from grimcoil.core.wishes import AtHand, FirstTest, InsulationBy, TestVolts, Wishes
 from grimcoil.web.forms.base import Form, Token
 
 
@@ -85,6 +86,19 @@ class StartForm(Form):
     occasion: Annotated[str, Field(max_length=20)] = "routine"
     school: Annotated[str, Field(max_length=20)] = ""
     also: list[str] = Field(default_factory=list, max_length=8)
+    at_hand: list[AtHand] = Field(default_factory=list, max_length=len(AtHand))
+    first_test: FirstTest | None = None
+    insulation_by: InsulationBy | None = None
+    test_volts: TestVolts | None = None
+
+    @field_validator("first_test", "insulation_by", "test_volts", mode="before")
+    @classmethod
+    def _as_usual(cls, given: object) -> object:
+        return given or None
+
+    def wishes(self) -> Wishes:
+        """What was chosen of how it is done."""
+        return Wishes(self.first_test, self.insulation_by, tuple(self.at_hand), self.test_volts)
 
 
 def seconds(text: str) -> float | None:

@@ -23,6 +23,9 @@ class RangeForm(Form):
     counts: Short = ""
     test_voltage_v: Short = ""
     lamps: Short = ""
+    corrects_to_40c: Short = ""
+    shows: Short = ""
+    beep_below_ohm: Short = ""
 
 
 class SiteForm(Form):

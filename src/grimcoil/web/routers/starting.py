@@ -42,9 +42,25 @@ EXTRA_WORDS = (
     ("grease", "Grease, grams by the bearings"),
     ("surge", "Surge comparison, by its own tester"),
     ("lead_roll", "Roll the leads: the amps twice more, each after its own lock, proof and shift at the box"),
-    ("ohmmeter", "No megohm tester at hand: insulation by ohms only, which condemn but prove nothing"),
-    ("together", "Six leads and more: insulation to frame with all leads joined, quicker but it finds less"),
 )
+AT_HAND = (
+    ("insulation-tester", "Insulation tester"),
+    ("ohmmeter", "Ohmmeter"),
+    ("clamp", "Clamp meter"),
+    ("lamps", "Tester with lamps"),
+)
+FIRST_TESTS = (
+    ("", "As usual for this job"), ("ohms", "Ohms"), ("insulation", "Insulation, once continuity is shown"),
+    ("shaft", "The shaft, by hand"),
+)  # fmt: skip
+HELD_BY = (
+    ("", "Each group of leads that hangs together"), ("joined", "All leads joined: quicker, finds less"),
+    ("lead", "Lead by lead"),
+)  # fmt: skip
+VOLTS_BY = (
+    ("", "As the criteria have it"), ("table", "The table of IEEE 43"), ("nearest", "Nearest to the rated voltage"),
+    ("twice", "Twice the rated voltage"), ("under-water", "1000 V, for motors under water"),
+)  # fmt: skip
 SCHOOLS = (
     ("", "As usual for this job", "starter first where the cable reaches every lead, else the box"),
     ("starter-first", "Starter first", "no climbing: motor and cable in one; the box only where that fails"),
@@ -76,7 +92,14 @@ def _planned(state: AppState, form: StartForm) -> dict[str, object]:
         try:
             today = state.clock().date()
             context["job"] = coming(
-                state.store, form.tag.strip(), form.occasion, form.school, form.criteria, today, form.also
+                state.store,
+                form.tag.strip(),
+                form.occasion,
+                form.school,
+                form.criteria,
+                today,
+                form.also,
+                form.wishes(),
             )
         except Refusal as refusal:
             context["plan_refusal"] = refusal
@@ -100,6 +123,12 @@ def _page(request: Request, state: AppState, form: StartForm, refusal: Refusal |
         "occasions": OCCASIONS,
         "schools": SCHOOLS,
         "extras": EXTRA_WORDS,
+        "things": AT_HAND,
+        "choices": (
+            ("first_test", "First dead test", FIRST_TESTS),
+            ("insulation_by", "Insulation held", HELD_BY),
+            ("test_volts", "Test voltage by", VOLTS_BY),
+        ),
     }
     status = 200 if refusal is None else status_of(refusal)
     return state.templates.TemplateResponse(request, "jobs/start.html", context, status_code=status)
@@ -117,6 +146,7 @@ def start(request: Request, state: State, me: Me, form: Annotated[StartForm, For
         form.occasion,
         form.school,
         tuple(form.also),
+        form.wishes(),
     )
     try:
         job_id = verbs.start_job(state.store, me.actor, wanted, state.clock())

@@ -8,6 +8,7 @@ from fastapi import APIRouter, Form, Request
 from starlette.responses import RedirectResponse, Response, StreamingResponse
 
 from grimcoil.core.errors import FormRefused, Refusal
+from grimcoil.core.instruments import MICROAMPS
 from grimcoil.core.units import CHOICES
 from grimcoil.service import instruments as verbs
 from grimcoil.service.archiving import archive_pieces
@@ -43,6 +44,8 @@ def _page(
         "place": "works",
         "kept": verbs.instruments(state.store),
         "functions": [(name, words) for name, (words, _) in verbs.FUNCTIONS.items()],
+        "corrections": (("", "No"), ("yes", "Yes: never corrected twice")),
+        "shown_as": (("", "Megohms"), (MICROAMPS, "Microamps")),
         "function_words": {name: words for name, (words, _) in verbs.FUNCTIONS.items()},
         "criteria": known.values(),
         "form": form,

@@ -24,7 +24,7 @@ from grimcoil.core.readings import Shown, parse_reading
 from grimcoil.core.stator.connect import Wiring
 from grimcoil.draw.box import PHONE, WIDE, motor_box
 from grimcoil.draw.curve import Curve, insulation_curve
-from grimcoil.draw.joints import placed
+from grimcoil.draw.joints import PHASE_COLOURS, placed
 from grimcoil.draw.panel import Mark, Marks, Row, one_line_plate, rows_plate, winding_plate
 from grimcoil.draw.rolls import Pairs, roll_plate
 from grimcoil.draw.scale import reading_scale, time_scale
@@ -91,13 +91,14 @@ def draw_bench(bench: Bench, step: Step, slot: Slot | None) -> Drawing:
     label = f"Open motor box, {NUMBERS.get(len(labels), str(len(labels)))} leads. {said}"
     plate = _plate(bench, step, slot, 540, 6)
     foot = text(540, 402, said, "caph") + text(540, 430, where_words(step), "foot-note")
-    box = motor_box(WIDE, labels, probes, clamp, strap)
+    marked = () if _on_lines(step) else _marked(bench)
+    box = motor_box(WIDE, labels, probes, clamp, strap, marked)
     wide = figure(WIDE.width, WIDE.height, label, box + plate + foot, "only-wide", "xMinYMax meet")
     small = figure(
         PHONE.width,
         PHONE.height,
         label,
-        motor_box(PHONE, labels, probes, clamp, strap),
+        motor_box(PHONE, labels, probes, clamp, strap, marked),
         "only-phone boxes",
         "xMidYMax meet",
     )
@@ -105,6 +106,15 @@ def draw_bench(bench: Bench, step: Step, slot: Slot | None) -> Drawing:
         340, 372, f"Circuit. {said}", _plate(bench, step, slot, 6, 6), "only-phone circuit", "xMidYMid meet"
     )
     return Drawing(wide, small, circuit, len(probes) == 2, _is_shift(step) or _joins(step))
+
+
+def _marked(bench: Bench) -> tuple[tuple[str, str, str], ...]:
+    """The leads as they are marked in this box: name, and the fill of a colour that can be drawn."""
+    winding = bench.subject.winding
+    return tuple(
+        (lead, winding.lead_names.get(lead, ""), PHASE_COLOURS.get(winding.lead_colours.get(lead, "").casefold(), ""))
+        for lead in _leads(bench)
+    )
 
 
 def _shorted(bench: Bench) -> bool:

@@ -88,6 +88,12 @@ _RATING = (
     Field("speed_rpm", "Rated speed", "r/min"),
 )
 _ACCESSORY = (Field("what", "What", hint="Thermostat, PTC, RTD, heater"), Field("leads", "Its leads", hint="P1 P2"))
+_NEUTRAL = Field("motor.neutral_lead", "Neutral, where it is brought out")
+_NAMES_NOTE = "They stand beside the numbers in every step of a job, on the drawings and on the report."
+_OWN_LIMIT = (
+    Field("motor.insulation_minimum_mohm", "Least insulation", "MΩ"),
+    Field("motor.insulation_minimum_source", "Where it stands", hint="The maker's sheet and its date"),
+)
 _BUILD = (
     Field("mounting", "Mounting", hint="Foot, flange, face"),
     Field("enclosure", "Enclosure"),
@@ -160,9 +166,19 @@ def sections(kept: Details) -> list[Section]:
         )
         for i in range(RATINGS)
     ]
+    names = [
+        field
+        for lead in kept.leads
+        for field in (
+            Field(f"motor.lead_names.{lead}", f"Lead {lead} is marked", hint="T1, U1, one notch"),
+            Field(f"motor.lead_colours.{lead}", f"Colour of {lead}"),
+        )
+    ]
     base = "Typed here it outranks the first accepted job, which stands as the baseline otherwise."
     return [
         *both,
+        Section("Leads as they are marked in this box", [*names, _NEUTRAL], _NAMES_NOTE),
+        Section("The maker's own limit", _OWN_LIMIT, "For this motor; it goes before every table."),
         Section("Accessories", more),
         Section("Built as", _under("motor", _BUILD)),
         Section("Maker's plate", _under("motor.maker_plate", _MAKER), "Where a rewinder has put a newer one on."),

@@ -71,7 +71,7 @@ def continuity(brief: Brief) -> tuple[Step, ...]:
     """
     if len(brief.groups) < 2 and brief.wishes.first_test is not FirstTest.INSULATION:
         return ()
-    named = ", ".join("-".join(group) for group in brief.groups)
+    named = ", ".join("-".join(brief.lead(lead) for lead in group) for group in brief.groups)
     slots = (Slot("through", "Groups read through", f"By the beep: {named}", Input.CHOICE, choices=(THROUGH, BROKEN)),)
     caution = "An open circuit on a warm motor can be its thermal protector. Let the motor cool. Then measure again."
     return (Step("continuity", 0, "Continuity", place_of(brief), Circuit.APART, slots, caution, tool="Ohmmeter"),)
@@ -87,7 +87,8 @@ def resistance_at(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, .
     pairs = [need.points[0] for need in brief.needed(NeedKind.OHMS)]
     slots = tuple(
         Slot(
-            pair, pair.replace("-", "–"), "Ohms from lead {} to lead {}".format(*pair.split("-")), field="winding",
+            pair, brief.pair(pair),
+            "Ohms from lead {} to lead {}".format(*(brief.lead(lead) for lead in pair.split("-"))), field="winding",
             ends=tuple(pair.split("-")), part=pair, functions=OHMS,
         )
         for pair in pairs

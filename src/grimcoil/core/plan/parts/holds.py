@@ -76,7 +76,8 @@ def by_ohmmeter(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, ...
         Slot(
             need.place.removeprefix("insulation.").removesuffix(AT_OHMMETER),
             f"{'–'.join(need.points)} to {'–'.join(need.to)}",
-            f"Ohms from lead {need.points[0]} to {need.to[0] if need.to == ('frame',) else 'lead ' + need.to[0]},"
+            f"Ohms from lead {brief.lead(need.points[0])} to"
+            f" {need.to[0] if need.to == ('frame',) else 'lead ' + brief.lead(need.to[0])},"
             " highest range",
             field="insulation", ends=("+".join(need.points), "+".join(need.to)),
             part=f"{'+'.join(need.points)}/{'+'.join(need.to)}", functions=("ohm", "low-ohm"),
@@ -113,11 +114,11 @@ def _hold(brief: Brief, need: Need, where: Where, suffix: str) -> tuple[Step, St
     together = frame and need.points == brief.leads
     if together:
         title = "Insulation to frame" if len(brief.groups) == 1 else "Insulation to frame, all leads joined"
-    listed = ", ".join(need.points)
-    other = "bare frame" if frame else f"leads {', '.join(need.to)}"
+    listed = brief.listed(need.points)
+    other = "bare frame" if frame else f"leads {brief.listed(need.to)}"
     with_it = {lead for group in brief.groups if set(group) & set(need.points) for lead in group}
     rest = [lead for lead in brief.leads if lead not in with_it and lead not in need.to]
-    earthed = f"; leads {', '.join(rest)} to the frame" if frame and rest else ""
+    earthed = f"; leads {brief.listed(rest)} to the frame" if frame and rest else ""
     on = (
         f"Join leads {listed} and connect them to − of the tester. Connect {other} to +{earthed}."
         " Stand clear. Switch the test voltage on"
@@ -151,7 +152,7 @@ def _discharge(
     hold: str, part: str, suffix: str, where: Where, ends: tuple[str, ...], brief: Brief
 ) -> Step:  # fmt: skip
     key = f"discharge.{part}{suffix}"
-    listed = ", ".join(brief.leads)
+    listed = brief.listed(brief.leads)
     return Step(
         key, 0, "Discharge", where, Circuit.APART,
         (

@@ -167,8 +167,8 @@ def as_found_at(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, ...
     slots = tuple(
         Slot(
             f"lead-{n}",
-            f"Lead {n} on",
-            f"Which terminal, line or joint of this box is {n} on",
+            f"Lead {brief.lead(n)} on",
+            f"Which terminal, line or joint of this box is {brief.lead(n)} on",
             Input.WORDS,
             ends=(n,),
             act=Act.LIFT,
