@@ -12,7 +12,19 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from demo.physics import Weather, damp, phase_lines, shown_mohm, shown_ohm, weather
-from demo.works import CIRCUITS, INSTRUMENTS, MOTORS, PASSWORD, PEOPLE, PIN, REWOUND_AND_SPARE, SIGN_INS, SITE, Made
+from demo.works import (
+    CIRCUITS,
+    INSTRUMENTS,
+    MARKED,
+    MOTORS,
+    PASSWORD,
+    PEOPLE,
+    PIN,
+    REWOUND_AND_SPARE,
+    SIGN_INS,
+    SITE,
+    Made,
+)
 from grimcoil.core.choices import School
 from grimcoil.core.fields import FIELDS
 from grimcoil.core.plan.brief import Brief
@@ -165,6 +177,11 @@ def _life(
 ) -> None:
     first = WindingRow(motor_id=motor.id, since=date(made.built, 3, 1), reason="built", lead_scheme=made.scheme)
     first.winding = made.winding
+    if marked := MARKED.get(made.tag):
+        first.own = {
+            "lead_names": {str(n): name for n, (name, _) in enumerate(marked, 1)},
+            "lead_colours": {str(n): colour for n, (_, colour) in enumerate(marked, 1) if colour},
+        }
     session.add(first)
     session.add(LifeEvent(motor_id=motor.id, on_day=first.since, kind="built"))
     session.add(Stay(motor_id=motor.id, position_id=motor.position_id, since=first.since))

@@ -95,6 +95,12 @@ MOTORS: tuple[Made, ...] = (
     Made("ST-019", "Store, spare for pulp press", "Motor store", 37, 1775, 2022, "new", 0, scheme="three-lead-delta"),
 )  # fmt: skip
 
+# Leads that are marked otherwise than by their numbers, with the colours of their cores.
+MARKED = {
+    "BW-114": (("U1", "brown"), ("V1", "black"), ("W1", "grey")),
+    "SH-440": (("U1", "brown"), ("V1", "black"), ("W1", "grey")),
+    "LK-331": (("one notch", ""), ("two notches", ""), ("three notches", "")),
+}
 # The spare stood in for the other while that was rewound.
 REWOUND_AND_SPARE = ("PP-118", "ST-019")
 

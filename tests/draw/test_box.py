@@ -44,6 +44,6 @@ def test_a_lead_shows_its_own_name_and_the_colour_of_its_core(at, labels):
     marked = tuple((lead, f"U{lead}", "#7a4a24" if lead == "1" else "") for lead in labels)
     drawn = motor_box(at, labels, (), marked=marked)
     assert {f"U{lead}" for lead in labels} <= set(words(drawn))
-    assert count(drawn, "core") == 1
+    assert count(drawn, "core-colour") == 1
     assert 'fill="#7a4a24"' in drawn
     assert motor_box(at, labels, (), marked=tuple((lead, "", "") for lead in labels)) == motor_box(at, labels, ())

@@ -171,16 +171,17 @@ def _lug(
 
 
 def _mark(at: Layout, tip: tuple[float, float], name: str, fill: str, pitch: float) -> str:
-    """What is marked on a lead, below its lug, with a bar in its core's colour."""
+    """What is marked on a lead, left of its lug where there is room, else below it; with a bar in its core's colour."""
     s, (x, y) = at.scale, tip
-    below = y + 20 * s
+    beside = pitch >= 80 * s
+    left, top, width = (x - 62 * s, y - 9 * s, 40 * s) if beside else (x - pitch / 2 + 2, y + 20 * s, pitch - 4)
     out = ""
     if fill:
-        place = f'x="{n(x - 11 * s)}" y="{n(below)}" width="{n(22 * s)}" height="{n(6 * s)}"'
-        out = f'<rect class="core" {place} fill="{fill}"/>'
+        place = f'x="{n(left)}" y="{n(top + 15 * s)}" width="{n(width)}" height="{n(6 * s)}"'
+        out = f'<rect class="core-colour" {place} fill="{fill}"/>'
     if name:
-        size = min(17 * s, (pitch - 4) / (0.62 * len(name)))
-        out += text(x, below + (6 * s if fill else 0) + size, name, "marked", "middle", size)
+        size = min(17 * s, width / (0.62 * len(name)))
+        out += text(left + width / 2, top + 11 * s, name, "marked", "middle", size)
     return out
 
 

@@ -167,12 +167,8 @@ def sections(kept: Details) -> list[Section]:
         for i in range(RATINGS)
     ]
     names = [
-        field
-        for lead in kept.leads
-        for field in (
-            Field(f"motor.lead_names.{lead}", f"Lead {lead} is marked", hint="T1, U1, one notch"),
-            Field(f"motor.lead_colours.{lead}", f"Colour of {lead}"),
-        )
+        *(Field(f"motor.lead_names.{n}", f"Lead {n} is marked", hint="T1, U1, one notch") for n in kept.leads),
+        *(Field(f"motor.lead_colours.{n}", f"Colour of {n}") for n in kept.leads),
     ]
     base = "Typed here it outranks the first accepted job, which stands as the baseline otherwise."
     return [
