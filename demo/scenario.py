@@ -319,7 +319,9 @@ def _live(script: Script, motor: Motor, made: Made, day: Day, dice: Random) -> N
         script.put(NOT_RECONNECTED, "confirmed")
         return
     script.put("connection.checked", "confirmed")
-    script.put("reconnect.as-found", "confirmed", 300)
+    for n in "123":
+        script.put(f"reconnect.lead-{n}", f"L{n}", 60)
+    script.put("reconnect.as-found", "confirmed", 120)
     script.put("reconnect.left", NOT_READ)
     level = 478 + dice.uniform(-3, 3)
     volts = [level * (1 + gap + dice.uniform(-0.001, 0.001)) for gap in (0.0, -day.volt_gap, day.volt_gap / 2)]

@@ -139,6 +139,7 @@ WHOLE_JOB: tuple[tuple[str, str, float], ...] = (
     ("discharge.1-2-3.volts", "0", 260),
     *((place, text, 5) for place, text in BY_HAND),
     ("connection.checked", "confirmed", 5),
+    *((f"reconnect.lead-{n}", f"L{n}", 5) for n in "123"),
     ("reconnect.as-found", "confirmed", 10),
     ("reconnect.left", "not read", 5),
     *((place, text, 10) for place, text in LIVE),

@@ -204,12 +204,14 @@ def failed_job(put, clock):
 @pytest.mark.at_box
 def test_a_failed_motor_is_neither_joined_nor_run_unless_reasoned(store, job, put, clock, electrician):
     failed_job(put, clock)
-    for place in ("connection.checked", "reconnect.as-found", "restore.restored"):
+    for place in ("connection.checked", "reconnect.lead-1", "reconnect.as-found", "restore.restored"):
         with pytest.raises(GateClosed):
             put(place, "confirmed")
     reason = "Runs till Friday, R. Amsel watches it"
     overrule(store, job, "connection.checked", reason, electrician, "stop-token-2", clock())
     put("connection.checked", "confirmed")
+    for n in "123":
+        put(f"reconnect.lead-{n}", f"L{n}")
     assert put("reconnect.as-found", "confirmed").state.safety.joined
     put("reconnect.left", "-")
     assert put("restore.restored", "confirmed").state.safety.energised

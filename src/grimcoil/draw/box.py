@@ -47,15 +47,16 @@ def motor_box(
     clamp: str = "",
     strap: bool = False,
     marked: tuple[tuple[str, str, str], ...] = (),
+    lit: str = "",
 ) -> str:
     """The drawing without its svg element. labels: the leads, one to twelve; ends: what the probes touch
     (`1`, `L2`, `E`, `frame`, `1+4`: leads joined by a bare wire); clamp: the lead a clamp goes round; strap: the leads
     are shorted to the frame. marked: leads with their name in this box and the fill of their core's colour, each
-    empty where not known.
+    empty where not known. lit: the lead that is asked about without a probe on it.
     """
     bridged = [tuple(label for label in end.split("+") if label in labels) for end in ends if "+" in end]
     tied = {label for group in bridged for label in group}
-    forward = set(labels) if strap else (set(ends) & set(labels)) | tied
+    forward = set(labels) if strap else ({*ends, lit} & set(labels)) | tied
     parts = [_wall(layout), _earth(layout, strap or bool({"E", "frame"} & set(ends)))]
     tips: dict[str, tuple[float, float]] = {"E": layout.earth, "frame": layout.earth}
     leads, lugs = [], []

@@ -126,4 +126,4 @@ def correct(
         return rebuilt(replace(tried, rows=(*without.rows, line)), now)
 
 
-CORRECTED = frozenset({Act.NONE, Act.LIFT, Act.MARK, Act.LIVE_READING})
+CORRECTED = frozenset({Act.NONE, Act.LIFT, Act.PUT_BACK, Act.MARK, Act.LIVE_READING})

@@ -18,12 +18,13 @@ from grimcoil.core.plan.charge import Hold
 from grimcoil.core.plan.entries import NOT_RECONNECTED, Kept
 from grimcoil.core.plan.parts.aside import CAPACITOR
 from grimcoil.core.plan.parts.dead import CHARGE
+from grimcoil.core.plan.putback import differences, found_on, left_on
 from grimcoil.core.plan.safety import Safety
 from grimcoil.core.plan.steps import HOLD, POWER, PROOF, Act, Circuit, Plan, Slot, Step
 
 EARLY_S = 2.0
 MINUTE_S = 60.0
-GIVES_BACK = frozenset({Act.CHECK_JOINING, Act.JOIN, Act.RESTORE})
+GIVES_BACK = frozenset({Act.CHECK_JOINING, Act.PUT_BACK, Act.JOIN, Act.RESTORE})
 ENDING = frozenset({Act.REMOVE, Act.SHORT, Act.REMOVE_AND_SHORT, Act.RESIDUAL})
 
 
@@ -295,6 +296,12 @@ def _left_out(at: Situation, _: Step, __: Slot) -> str | None:
     return "; ".join(f"{one.stays_unproven} stays unproven: {one.why}" for one in at.stands.left_out) or None
 
 
+def _otherwise(at: Situation, step: Step, _: Slot) -> str | None:
+    """Leads that lie otherwise than they were found here, or aren't told to be back."""
+    found, left = found_on(at.plan, at.kept, step), left_on(at.kept, step)
+    return "; ".join(one.words for one in differences(found, left)) or None
+
+
 _NEVER = "This cannot be overridden."
 GATES: tuple[Gate, ...] = (
     Gate(
@@ -353,6 +360,10 @@ GATES: tuple[Gate, ...] = (
     Gate(
         "left-out", _doing(*GIVES_BACK), _left_out, "An electrician must write why the motor returns without it.",
         Overrule.WITH_REASON,
+    ),
+    Gate(
+        "put-back", _doing(Act.JOIN), _otherwise,
+        "Put it back as found. Take back what was kept otherwise, or write why it lies so.", Overrule.WITH_REASON,
     ),
 )  # fmt: skip
 BY_KEY = {gate.key: gate for gate in GATES}

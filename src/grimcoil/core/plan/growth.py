@@ -157,7 +157,8 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         "rejoin-at-box", lambda k: any(_fails(kind)(k) for kind in (NeedKind.OHMS, NeedKind.BETWEEN, NeedKind.FRAME)),
-        lambda _: safe.reconnect_box(BOX), ("by_hand", "connection"), "its leads were lifted in the motor box too",
+        lambda k: safe.reconnect_box(k.brief, BOX), ("by_hand", "connection"),
+        "its leads were lifted in the motor box too",
     ),
     Rule(
         "drying", _wet_fails,
@@ -244,7 +245,7 @@ def grow(plan: Plan, known: Known) -> Plan:
 
 
 AT_BOX = "the motor box is open: what is still to be read dead is read there"
-STAYS = (Act.LIFT, Act.CHECK_JOINING, Act.JOIN, *PROOF)
+STAYS = (Act.LIFT, Act.CHECK_JOINING, Act.PUT_BACK, Act.JOIN, *PROOF)
 
 
 def _at_box(steps: Sequence[Step], begun: Collection[str]) -> list[Step]:

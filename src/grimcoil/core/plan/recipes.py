@@ -14,7 +14,7 @@ from grimcoil.core.plan.parts import aside, dead, holds, live, safe
 from grimcoil.core.plan.steps import Plan, Step
 from grimcoil.core.wishes import FirstTest
 
-VERSION = 7
+VERSION = 8
 _OPENED: tuple[Part, ...] = (
     safe.isolate, safe.prove_dead, safe.prove_dead_box, safe.as_found, safe.separate, dead.instrument_check,
     dead.temperature,

@@ -59,6 +59,7 @@ class Act(StrEnum):
     REMOVE_AND_SHORT = "remove-and-short"
     RESIDUAL = "residual"
     CHECK_JOINING = "check-joining"
+    PUT_BACK = "put-back"
     JOIN = "join"
     RESTORE = "restore"
     LIVE_READING = "live-reading"
@@ -67,7 +68,7 @@ class Act(StrEnum):
 # What proves a place dead, in its order; what belongs to a hold; what leads power onto the motor.
 PROOF = frozenset({Act.LOCK, Act.TRY_START, Act.PROVE_TESTER, Act.POINT_DEAD})
 HOLD = frozenset({Act.APPLY, Act.MARK, Act.REMOVE, Act.SHORT, Act.REMOVE_AND_SHORT, Act.RESIDUAL})
-POWER = frozenset({Act.CHECK_JOINING, Act.JOIN, Act.RESTORE, Act.LIVE_READING})
+POWER = frozenset({Act.CHECK_JOINING, Act.PUT_BACK, Act.JOIN, Act.RESTORE, Act.LIVE_READING})
 MOVED = "it moved"
 HELD_AGAIN = "held-again"  # the rule that brings a hold once more
 OPEN_PARTS = "open-parts"  # the rule that brings each part of an open winding

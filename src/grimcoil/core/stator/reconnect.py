@@ -52,6 +52,11 @@ def _connection(scheme: str, in_use_v: float, rated_v: tuple[float, ...]) -> Con
     return chosen.pop() if len(chosen) == 1 else None
 
 
+def rated_of(subject: Subject) -> tuple[Rated, ...]:
+    """The plate's voltages with the joining each is of, where the scheme tells it. V, as on the plate (no source)."""
+    return _rated(subject.winding.lead_scheme, subject.plate.rated_voltage_v)
+
+
 def _rated(scheme: str, rated_v: tuple[float, ...]) -> tuple[Rated, ...]:
     return tuple(Rated(v, INSIDE.get(scheme)) for v in sorted(rated_v))
 

@@ -9,7 +9,7 @@ from uuid import uuid4
 
 from grimcoil.core.errors import AlreadyKept, GateClosed, Refusal
 from grimcoil.core.fields import FIELDS, Field
-from grimcoil.core.findings import Result, Verdict
+from grimcoil.core.findings import Finding, Result, Verdict
 from grimcoil.core.instruments import lamp_bands
 from grimcoil.core.insulation.judge import rated_v
 from grimcoil.core.insulation.voltage import advised
@@ -25,6 +25,7 @@ from grimcoil.service.bench_keys import CORRECTED
 from grimcoil.web.views.drawing import Drawing, draw_bench, draw_stop, line_scales, where_words
 from grimcoil.web.views.echo import Echo, kept_nothing, resting_echo
 from grimcoil.web.views.gate import doubts, gate_words, local, worst_words
+from grimcoil.web.views.putback import effects, other_places, otherwise, was_on
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,6 +97,8 @@ class BenchView:
     replaces: int | None = None
     lay: Sequence[tuple[str, str]] = ()
     bands: tuple[str, ...] = ()
+    put_back: Sequence[Finding] = ()
+    was_on: str = ""
 
     @property
     def wanted(self) -> list[tuple[str, str]]:
@@ -105,6 +108,16 @@ class BenchView:
         out += [(need.place, f"{need.words}, which proves nothing yet") for need in stands.unproven]
         open_now = asked(self.bench.state)
         return [(place if place in open_now else "", words) for place, words in out]
+
+    @property
+    def otherwise(self) -> list[tuple[str, str]]:
+        """Place and number of each lead that lies otherwise than found, where that stops the step."""
+        return otherwise(self.bench, self.step) if self.stop is not None and self.stop.gate == "put-back" else []
+
+    @property
+    def choices(self) -> list[str]:
+        """What may be said in a few words, beside what a lead was found on."""
+        return other_places(self.slot, self.was_on)
 
     @property
     def left_why(self) -> str:
@@ -199,6 +212,8 @@ def bench_view(
         worst=worst_words(bench),
         off_place=_off_place(bench),
         bands=_bands(bench, slot),
+        put_back=effects(bench, step),
+        was_on=was_on(bench, step, slot),
     )
 
 

@@ -17,6 +17,7 @@ from grimcoil.core.plan.live import minimum_here, pi_target_mohm
 from grimcoil.core.plan.parts.dead import WARM
 from grimcoil.core.plan.parts.holds import MARKS_S, MINUTE_S
 from grimcoil.core.plan.parts.live import FIRST, ROLLS
+from grimcoil.core.plan.putback import left_on
 from grimcoil.core.plan.record import part_of, timed
 from grimcoil.core.plan.steps import PROOF, Act, Circuit, Slot, Step, Where
 from grimcoil.core.points import groups_of
@@ -86,33 +87,37 @@ def draw_bench(bench: Bench, step: Step, slot: Slot | None) -> Drawing:
     ends = slot.ends if slot and bench.state.safety.live is None else ()
     clamp = ends[0] if slot is not None and slot.field == "current" and ends else ""
     strap = slot is not None and (slot.act is Act.SHORT or (bench.state.safety.charged is not None and _shorted(bench)))
-    probes = () if clamp or (slot is not None and slot.act in (Act.LIFT, Act.SHORT)) else ends
+    probes = () if clamp or (slot is not None and slot.act in (Act.LIFT, Act.PUT_BACK, Act.SHORT)) else ends
     said = _caption(step, slot)
     label = f"Open motor box, {NUMBERS.get(len(labels), str(len(labels)))} leads. {said}"
     plate = _plate(bench, step, slot, 540, 6)
     foot = text(540, 402, said, "caph") + text(540, 430, where_words(step), "foot-note")
-    marked = () if _on_lines(step) else _marked(bench)
-    box = motor_box(WIDE, labels, probes, clamp, strap, marked)
+    marked = () if _on_lines(step) else _marked(bench, step)
+    lit = ends[0] if slot is not None and slot.act in (Act.LIFT, Act.PUT_BACK) and ends else ""
+    box = motor_box(WIDE, labels, probes, clamp, strap, marked, lit)
     wide = figure(WIDE.width, WIDE.height, label, box + plate + foot, "only-wide", "xMinYMax meet")
     small = figure(
         PHONE.width,
         PHONE.height,
         label,
-        motor_box(PHONE, labels, probes, clamp, strap, marked),
+        motor_box(PHONE, labels, probes, clamp, strap, marked, lit),
         "only-phone boxes",
         "xMidYMax meet",
     )
     circuit = figure(
         340, 372, f"Circuit. {said}", _plate(bench, step, slot, 6, 6), "only-phone circuit", "xMidYMid meet"
     )
-    return Drawing(wide, small, circuit, len(probes) == 2, _is_shift(step) or _joins(step))
+    return Drawing(wide, small, circuit, len(probes) == 2, _is_shift(step) or (_joins(step) and not lit))
 
 
-def _marked(bench: Bench) -> tuple[tuple[str, str, str], ...]:
-    """The leads as they are marked in this box: name, and the fill of a colour that can be drawn."""
+def _marked(bench: Bench, step: Step) -> tuple[tuple[str, str, str], ...]:
+    """The leads as they are marked in this box: name, and the fill of a colour that can be drawn. While they are put
+    back, what each is on by now stands there instead.
+    """
     winding = bench.subject.winding
+    names = left_on(bench.state.kept, step) if step.does(Act.PUT_BACK) else winding.lead_names
     return tuple(
-        (lead, winding.lead_names.get(lead, ""), PHASE_COLOURS.get(winding.lead_colours.get(lead, "").casefold(), ""))
+        (lead, names.get(lead, ""), PHASE_COLOURS.get(winding.lead_colours.get(lead, "").casefold(), ""))
         for lead in _leads(bench)
     )
 
@@ -230,7 +235,7 @@ def _marks(bench: Bench, step: Step, slot: Slot | None) -> Marks:
     out = {}
     for each in step.slots:
         entry = bench.state.kept.standing.get(step.place(each))
-        if not each.ends or each.act in (Act.PROVE_TESTER, Act.LIFT, Act.LOCK):
+        if not each.ends or each.act in (Act.PROVE_TESTER, Act.LIFT, Act.PUT_BACK, Act.LOCK):
             continue
         name = each.key.replace("-", " ") if each.ends[0] in SOURCES else each.key
         if entry is not None and entry.reading is not None:

@@ -40,7 +40,7 @@ def test_every_lead_is_written_down_before_it_is_lifted_also_one_nobody_knows():
 def test_given_back_in_order():
     acts = [slot.act for part in (safe.connection, safe.reconnect, safe.restore) for step in part(Brief("three-lead"))
             for slot in step.slots if slot.act is not Act.NONE]  # fmt: skip
-    assert acts == [Act.CHECK_JOINING, Act.JOIN, Act.RESTORE]
+    assert acts == [Act.CHECK_JOINING, *[Act.PUT_BACK] * 3, Act.JOIN, Act.RESTORE]
     assert safe.connection(Brief("unknown")) == ()
 
 

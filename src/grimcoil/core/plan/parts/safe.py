@@ -252,9 +252,10 @@ def _connection(act: Act, where: Where) -> tuple[Step, ...]:
 
 
 def reconnect(brief: Brief) -> tuple[Step, ...]:
-    """Leads back as found."""
-    ask = "Reconnect the leads as found. Tighten the lugs. Insulate the joints"
+    """Leads back as found, each by itself."""
+    ask = "All leads are back. Tighten the lugs. Insulate the joints"
     slots = (
+        *_back(brief, _place(brief)),
         Slot("as-found", "Reconnected", ask, Input.CONFIRM, act=Act.JOIN),
         Slot("left", "As left", "What lies otherwise than found: leads, links", Input.WORDS, optional=True,
              waited=True),
@@ -262,10 +263,25 @@ def reconnect(brief: Brief) -> tuple[Step, ...]:
     return (Step("reconnect", 0, "Reconnect", _place(brief), Circuit.DEAD, slots),)
 
 
-def reconnect_box(suffix: str) -> tuple[Step, ...]:
+def _back(brief: Brief, where: Where) -> tuple[Slot, ...]:
+    """Each lead by itself, on what it is put back on."""
+    return tuple(
+        Slot(
+            f"lead-{n}", f"Lead {brief.lead(n)} back on",
+            f"Put lead {brief.lead(n)} back. Which terminal or joint is it on",
+            Input.WORDS, ends=(n,), act=Act.PUT_BACK, choices=_terminals(brief, where),
+        )
+        for n in brief.leads
+    )  # fmt: skip
+
+
+def reconnect_box(brief: Brief, suffix: str) -> tuple[Step, ...]:
     """What was lifted at the motor box as well goes back there first."""
-    ask = "In the motor box, reconnect the leads as found. Tighten the lugs. Insulate the joints. Close the box"
-    slots = (Slot("as-found", "Reconnected at the box", ask, Input.CONFIRM, act=Act.JOIN),)
+    ask = "All leads in the motor box are back. Tighten the lugs. Insulate the joints. Close the box"
+    slots = (
+        *_back(brief, Where.BOX),
+        Slot("as-found", "Reconnected at the box", ask, Input.CONFIRM, act=Act.JOIN),
+    )
     key = f"reconnect{suffix}"
     return (Step(key, 0, "Reconnect at the box", Where.BOX, Circuit.DEAD, slots, suffix=suffix),)
 
