@@ -163,3 +163,24 @@ def test_what_can_not_be_is_refused_by_its_path(changes, where):
     with pytest.raises(RecordRefusal) as refused:
         read_job(json.dumps(made))
     assert refused.value.where == where
+
+
+def test_sheets_and_places_take_what_is_felt_and_what_feeds_them():
+    sheets = [
+        {"kind": "vibration", "mm_s": {"DE-H": 5.2}, "listening": {"NDE": "rough"}},
+        {"kind": "grease", "outside_mm": 85, "width_mm": 19, "type": "lithium complex"},
+    ]
+    found = {"leads": {"1": {"terminal": "T1", "colour": "brown", "joint": "crimp", "state": "hot"}, "2": "T2"}}
+    place = {"fed_from": "MCC 3", "relays": ["phase-loss"], "generators": 2}
+    made = document(as_found=found, as_left=found, position=place)
+    record = read_job(json.dumps(made | {"tests": made["tests"] + sheets}))
+    assert [r.verdict.value for r in assess(record).by_kind["vibration"]] == ["act"]
+    assert job_document(record, Named(tag="X"))["tests"][-2:] == sheets
+    for bad, where in (
+        ({"as_found": {"leads": {"1": {"joint": "glue"}}}}, "as_found.leads.1"),
+        ({"position": {"relays": ["earth"]}}, "position.relays.0"),
+        ({"tests": [{"kind": "vibration", "listening": {"DE": "loud"}}]}, "tests.0.listening.DE"),
+    ):
+        with pytest.raises(RecordRefusal) as refused:
+            read_job(json.dumps(made | bad))
+        assert refused.value.where.startswith(where)

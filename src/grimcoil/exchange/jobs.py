@@ -35,10 +35,21 @@ Words = Annotated[str, StringConstraints(max_length=500), AfterValidator(no_hidd
 Sha256 = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
 
 
+class LeadSeen(Strict):
+    """What a lead was on: its terminal, or the leads it was joined with; its colour, the kind of joint, its state."""
+
+    terminal: Text | None = None
+    joined: Annotated[list[Text], Field(max_length=MOST_NAMES)] = Field(default_factory=list)
+    colour: Words = ""
+    joint: Literal["stud", "crimp", "twist", "lever", "splice"] | None = None
+    state: Words = ""
+    photo: Sha256 | None = None
+
+
 class Seen(Strict):
     """How the motor was connected: each lead's line or joint, links, which way it turned."""
 
-    leads: Annotated[dict[Text, Text], Field(max_length=MOST_NAMES)] = Field(default_factory=dict)
+    leads: Annotated[dict[Text, Text | LeadSeen], Field(max_length=MOST_NAMES)] = Field(default_factory=dict)
     links: Annotated[list[list[Text] | Text], Field(max_length=MOST_NAMES)] = Field(default_factory=list)
     rotation: Text | None = None
     note: Words | None = None

@@ -224,6 +224,9 @@ class Position(Strict):
     system_voltage_v: Positive | None = None
     supply_system: SupplySystem | None = None
     sources: Annotated[list[IsolationSource], Field(max_length=MOST_SOURCES)] = Field(default_factory=list)
+    fed_from: Text | None = None
+    relays: Annotated[list[Literal["undervoltage", "phase-loss"]], Field(max_length=2)] = Field(default_factory=list)
+    generators: Annotated[int, Field(ge=0, le=99)] | None = None
 
 
 class Instrument(Strict):

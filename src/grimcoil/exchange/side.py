@@ -15,7 +15,7 @@ from grimcoil.core.side import single_phase, starting, wear
 from grimcoil.core.side.kinds import SIDE_KINDS
 from grimcoil.core.side.kinds import SideTest as CoreSideTest
 from grimcoil.exchange.kinds import ByName, PlacedTest
-from grimcoil.exchange.strict import AGAIN, NotNegative, Positive, ReadingText, Text, optional, readings
+from grimcoil.exchange.strict import AGAIN, MOST_NAMES, NotNegative, Positive, ReadingText, Text, optional, readings
 
 T = TypeVar("T")
 Seconds = NotNegative
@@ -64,11 +64,12 @@ class Brushes(PlacedTest):
 
 
 class Grease(PlacedTest):
-    """Outside diameter and width of the bearing, mm."""
+    """Outside diameter and width of the bearing, mm; which grease (`type`, as `kind` names the sheet)."""
 
     kind: Literal["grease"]
     outside_mm: Positive | None = None
     width_mm: Positive | None = None
+    type_: Text | None = Field(default=None, alias="type")
 
 
 class BrakeDisc(PlacedTest):
@@ -116,10 +117,14 @@ class Surge(PlacedTest):
 
 
 class Vibration(PlacedTest):
-    """What is heard and felt, in words from the list."""
+    """What is heard and felt: words from the list, mm/s by place, a word by bearing."""
 
     kind: Literal["vibration"]
     words: Words = Field(default_factory=list)
+    mm_s: Annotated[dict[Text, NotNegative], Field(max_length=MOST_NAMES)] = Field(default_factory=dict)
+    listening: Annotated[dict[Text, Literal["even", "rough", "rumbling", "rubbing"]], Field(max_length=MOST_NAMES)] = (
+        Field(default_factory=dict)
+    )
 
 
 class Observation(PlacedTest):
@@ -186,13 +191,13 @@ READERS: dict[type, Callable[[Any, str], CoreSideTest]] = {
     CentrifugalSwitch: read_switch,
     Rotation: _plain(single_phase.RotationTest),
     Brushes: _plain(wear.BrushesTest),
-    Grease: _plain(wear.GreaseTest),
+    Grease: lambda given, _: wear.GreaseTest(given.outside_mm, given.width_mm, given.type_ or ""),
     BrakeDisc: _plain(wear.BrakeDiscTest),
     StarDelta: _plain(starting.StarDeltaTest),
     Autotransformer: _plain(starting.AutotransformerTest),
     Starts: _plain(starting.StartsTest),
     Surge: _plain(wear.SurgeTest),
-    Vibration: lambda given, path: wear.VibrationTest(read_words(given, path)),
+    Vibration: lambda given, path: wear.VibrationTest(read_words(given, path), given.mm_s, given.listening),
     Observation: lambda given, path: wear.ObservationTest(read_words(given, path)),
 }
 _NAMES = {made: name for name, (made, _) in SIDE_KINDS.items()}
@@ -201,6 +206,8 @@ _NAMES = {made: name for name, (made, _) in SIDE_KINDS.items()}
 def side_document(test: CoreSideTest) -> tuple[str, dict[str, Any]]:
     """Kind and figures of a side sheet as the open format writes them."""
     figures = {name: _written(getattr(test, name)) for name in test.__dataclass_fields__}
+    if isinstance(test, wear.GreaseTest):  # `kind` is the sheet's own name in the format
+        figures["type"] = figures.pop("kind") or None
     return _NAMES[type(test)], {name: value for name, value in figures.items() if value not in (None, {}, [])}
 
 

@@ -32,9 +32,9 @@ from grimcoil.store.tables import Motor, Position, Stay, WindingRow
 
 ON_MOTOR = ("mounting", "enclosure", *DOCUMENTS, *OWN)
 MAPS = frozenset({"lead_names", "lead_colours"})  # by the leads' numbers, which count nothing
-LISTS = frozenset({"leads", "control_chain", "protectors"})
+LISTS = frozenset({"leads", "control_chain", "protectors", "relays"})
 FIGURES = frozenset({"rated_voltage_v", "full_load_current_a"})
-WHOLE = frozenset({"trip_class"})  # one of some numbers: a text isn't one of them
+WHOLE = frozenset({"trip_class", "generators"})  # one of some numbers: a text isn't one of them
 Texts = dict[str, str]
 
 

@@ -18,6 +18,7 @@ from grimcoil.core.plan.steps import Act, Plan, Step
 from grimcoil.core.position import check_position
 from grimcoil.core.subject import Subject
 from grimcoil.core.wishes import AS_USUAL, Wishes
+from grimcoil.exchange import motors as formats
 from grimcoil.exchange.motors import position_of
 from grimcoil.service.criteria import criteria_named
 from grimcoil.service.registered import found, winding_of
@@ -156,7 +157,23 @@ def hazards_of(motor: MotorLine) -> list[str]:
         out.append("The overload resets by itself. The motor could start without warning.")
     if place.disconnect == "local":
         out.append("The disconnect is at the motor. The panel stays live when it is open.")
+    out += _of_the_board(place)
     for one in position_of(place).sources:
         if found := found_words(one):
             out.append(f"{source_words(one)}. {found}.")
+    return out
+
+
+def _of_the_board(place: formats.Position) -> list[str]:
+    """What several feeding generators and relays that watch the supply mean for those who work there."""
+    out = []
+    if (place.generators or 0) > 1:
+        out.append(
+            f"{place.generators} generators feed this board: no one switch makes it dead."
+            " Lock each, and prove dead with all of them running and stopped."
+        )
+    if "undervoltage" in place.relays:
+        out.append("An undervoltage relay drops the starter: a dead coil may be a dip, not a fault.")
+    if "phase-loss" in place.relays:
+        out.append("A phase-loss relay stands in the control chain: it opens on a lost line, and by its own fault.")
     return out

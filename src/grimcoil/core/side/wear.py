@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
 from grimcoil.core.findings import Finding, Result, act, sound, unproven, watch
@@ -29,6 +29,17 @@ VIBRATIONS: Mapping[str, tuple[str, str]] = {
     "knocking": ("act", "coupling or cage of a bearing: stop it and look"),
     "grinding": ("act", "a bearing breaks up: stop it before it takes the winding along"),
 }
+# Of one bearing, listened to by a rod or a stethoscope. Common practice without source.
+HEARD_AT: Mapping[str, tuple[str, str]] = {
+    "even": ("sound", "an even hum"),
+    "rough": ("watch", "grease it, turn it again, then listen once more"),
+    "rumbling": ("watch", "its races: plan its replacement, listen sooner"),
+    "rubbing": ("act", "something rubs: stop it before rotor or cage is spoilt"),
+}
+# Velocity, mm/s r.m.s., of a machine of 15 to 300 kW on a rigid foundation; a flexible one stands 1.6 times as much.
+# ISO 20816-3, standard, from memory.
+ZONE_A_MM_S, ZONE_B_MM_S, ZONE_C_MM_S = 1.4, 2.8, 4.5
+MOST_MM_S = 200.0
 BRUSH_GEAR: Mapping[str, tuple[str, str]] = {
     "no sparking": ("sound", "none or slight, the same at all brushes"),
     "slight sparking": ("sound", "slight, the same at all: as it may be; look again next time"),
@@ -66,10 +77,11 @@ class BrushesTest:
 
 @dataclass(frozen=True, slots=True)
 class GreaseTest:
-    """Outside diameter and width of the bearing, mm."""
+    """Outside diameter and width of the bearing, mm; kind: which grease it gets."""
 
     outside_mm: float | None = None
     width_mm: float | None = None
+    kind: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,18 +93,21 @@ class BrakeDiscTest:
 
 
 @dataclass(frozen=True, slots=True)
-class WordsTest:
-    """Words from a list. about: `vibration` or `observation`."""
+class ObservationTest:
+    """What is seen and smelt: words from the list."""
 
     words: tuple[str, ...] = ()
 
 
-class VibrationTest(WordsTest):
-    """What is heard and felt."""
+@dataclass(frozen=True, slots=True)
+class VibrationTest:
+    """What is heard and felt: words of the list; mm_s: velocity by place (`DE-H`), mm/s r.m.s.; listening: a word by
+    bearing.
+    """
 
-
-class ObservationTest(WordsTest):
-    """What is seen and smelt."""
+    words: tuple[str, ...] = ()
+    mm_s: Mapping[str, float] = field(default_factory=dict)
+    listening: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -186,7 +201,8 @@ def judge_grease(test: GreaseTest) -> GreaseResult:
         )
         return GreaseResult(findings=(unproven("size-absurd", text),))
     grams = GREASE * test.outside_mm * test.width_mm
-    text = f"{three_digits(grams)} g, motor warm, fittings clean; no more and no more often: too much heats."
+    which = f" of {test.kind}, never mixed with another" if test.kind else ""
+    text = f"{three_digits(grams)} g{which}, motor warm, fittings clean; no more and no more often: too much heats."
     return GreaseResult(grams=grams, findings=(sound("grease-grams", text),))
 
 
@@ -210,24 +226,49 @@ def judge_brake_disc(test: BrakeDiscTest) -> BrakeDiscResult:
 
 
 def judge_vibration(test: VibrationTest) -> SideResult:
-    """By the worst word."""
-    codes = {"sound": "vibration-sound", "watch": "vibration-watch", "act": "vibration-act"}
-    return _words(test.words, VIBRATIONS, codes)
+    """By the worst word, the worst bearing and the highest velocity. mm/s (ISO 20816-3, standard, from memory)."""
+    out = [*_said(test.words, VIBRATIONS, _VIBRATION)]
+    out += [
+        _MADE[severity](_VIBRATION[severity], f"{bearing} {word}: {following}.")
+        for bearing, word in test.listening.items()
+        for severity, following in [HEARD_AT[word]]
+    ]
+    out += [_velocity(place, mm_s) for place, mm_s in test.mm_s.items()]
+    return SideResult(findings=tuple(out) or (unproven("reading-missing", "Nothing was said."),))
+
+
+_VIBRATION = {"sound": "vibration-sound", "watch": "vibration-watch", "act": "vibration-act"}
+_MADE = {"sound": sound, "watch": watch, "act": act}
+
+
+def _velocity(place: str, mm_s: float) -> Finding:
+    if mm_s > MOST_MM_S:
+        return unproven("size-absurd", f"{place} {mm_s:g} mm/s? Up to {MOST_MM_S:g} mm/s is what a motor stands.")
+    shown = f"{place} {mm_s:g} mm/s: zone"
+    if within(mm_s, ZONE_A_MM_S):
+        return sound("vibration-sound", f"{shown} A, as new.")
+    if within(mm_s, ZONE_B_MM_S):
+        return sound("vibration-sound", f"{shown} B, fit to run on.")
+    if within(mm_s, ZONE_C_MM_S):
+        text = f"{shown} C, for a while only: balance, feet, coupling, bearings. On springs or a soft frame it is B."
+        return watch("vibration-watch", text)
+    text = f"{shown} D above {ZONE_C_MM_S:g} mm/s: it does damage. Stop it, then balance, feet, coupling, bearings."
+    return act("vibration-act", text)
 
 
 def judge_observation(test: ObservationTest) -> SideResult:
     """Each suggests the next check."""
     codes = {"sound": "observation-sound", "watch": "observation-watch", "act": "observation-act"}
-    return _words(test.words, OBSERVATIONS, codes)
+    out = tuple(_said(test.words, OBSERVATIONS, codes))
+    return SideResult(findings=out or (unproven("reading-missing", "Nothing was said."),))
 
 
-def _words(words: tuple[str, ...], known: Mapping[str, tuple[str, str]], codes: Mapping[str, str]) -> SideResult:
-    made = {"sound": sound, "watch": watch, "act": act}
-    out: list[Finding] = []
+def _said(
+    words: tuple[str, ...], known: Mapping[str, tuple[str, str]], codes: Mapping[str, str]
+) -> Iterator[Finding]:  # fmt: skip
     for word in words:
         severity, following = known[word]
-        out.append(made[severity](codes[severity], f"{word[0].upper()}{word[1:]}: {following}."))
-    return SideResult(findings=tuple(out) or (unproven("reading-missing", "Nothing was said."),))
+        yield _MADE[severity](codes[severity], f"{word[0].upper()}{word[1:]}: {following}.")
 
 
 def judge_surge(test: SurgeTest) -> SideResult:

@@ -122,6 +122,9 @@ _CONTROL = (
     Field("control_supply", "Control fed from", options=_lines(ControlSupply)),
     Field("control_fuse", "Control fuse", options=YES_NO),
     Field("control_chain", "Devices in their order", hint="stop permissive protector overload start"),
+    Field("relays", "Relays that watch the supply", hint="undervoltage phase-loss"),
+    Field("generators", "Generators that feed its board"),
+    Field("fed_from", "Fed from", hint="Panel and its way"),
 )
 _CABLE = (
     Field("size_mm2", "Size", "mm²"),

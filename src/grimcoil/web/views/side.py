@@ -5,12 +5,19 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from grimcoil.core.side.wear import OBSERVATIONS, VIBRATIONS
+from grimcoil.core.side.wear import HEARD_AT, OBSERVATIONS, VIBRATIONS
 from grimcoil.web.views.record import TRIP_CLASSES, YES_NO, Field, Section
 
 HOLDERS = 6
 _STATE = (("", "Not looked at"), ("ok", "Whole"), ("chipped", "Chipped"), ("crooked", "Crooked"))
 _WAY = (("", "Not said"), ("clockwise", "Clockwise"), ("anticlockwise", "Anticlockwise"))
+_ENDS = (("DE", "drive end"), ("NDE", "other end"))
+_PLACES = tuple(
+    (f"{end}-{axis}", f"{words.capitalize()}, {way}")
+    for end, words in _ENDS
+    for axis, way in (("H", "level"), ("V", "upright"), ("A", "along the shaft"))
+)
+_HEARD = (("", "Not listened to"), *((word, word.capitalize()) for word in HEARD_AT))
 _BRUSHES = [Field("new_mm", "A new one", "mm")]
 for _holder in range(1, HOLDERS + 1):
     _BRUSHES += [
@@ -45,7 +52,12 @@ SHEETS: Mapping[str, Section] = {
         " sandpaper, never emery: its dust conducts.",
     ),
     "grease": Section(
-        "Grease", (Field("outside_mm", "Bearing, outside", "mm"), Field("width_mm", "Bearing, width", "mm"))
+        "Grease",
+        (
+            Field("outside_mm", "Bearing, outside", "mm"), Field("width_mm", "Bearing, width", "mm"),
+            Field("type", "Which grease", hint="As on its fitting or cartridge"),
+        ),
+        "One kind in a bearing: two that don't bear each other run out.",
     ),
     "brake_disc": Section(
         "Brake disc", (Field("thickness_mm", "Thickness", "mm"), Field("least_mm", "Least by its maker", "mm"))
@@ -75,7 +87,15 @@ SHEETS: Mapping[str, Section] = {
             Field("peak_v", "Peak", "V"), Field("difference_percent", "Worst difference of two waves", "%"),
         ),
     ),
-    "vibration": Section("Heard and felt", ()),
+    "vibration": Section(
+        "Heard and felt",
+        (
+            *(Field(f"mm_s.{place}", words, "mm/s") for place, words in _PLACES),
+            *(Field(f"listening.{end}", f"Listened at the {words}", options=_HEARD) for end, words in _ENDS),
+        ),
+        "Velocity as the meter shows it, r.m.s.; zones of ISO 20816-3, from memory, of 15 to 300 kW on a rigid"
+        " foundation.",
+    ),
     "observation": Section("Seen and smelt", ()),
 }  # fmt: skip
 WORDS: Mapping[str, tuple[str, ...]] = {"vibration": tuple(VIBRATIONS), "observation": tuple(OBSERVATIONS)}
