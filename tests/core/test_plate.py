@@ -7,6 +7,7 @@ from grimcoil.core.plate import (
     FULL_LOAD_460_A,
     HP_W,
     Plate,
+    check_leads,
     check_plate,
     check_spelling,
     check_system,
@@ -89,3 +90,23 @@ def test_a_tag_in_another_spelling_is_asked_about_and_the_very_tag_is_not():
         "B.W1 is on the register",
     ]
     assert check_spelling("bw-1", ["BW-1"]) == check_spelling("bw1", []) == []
+
+
+@pytest.mark.parametrize(
+    ("volts", "scheme", "code"),
+    [
+        ((230, 400), "three-lead", "plate-leads-contradict"),  # 1 : √3
+        ((230, 460), "three-lead-wye", "plate-leads-contradict"),  # 1 : 2
+        ((400, 690), "three-lead-delta", "plate-leads-contradict"),
+        ((230, 460), "nine-lead-wye", None),
+        ((400, 690), "six-lead", None),
+        ((440, 460), "three-lead-wye", None),  # two systems near one another
+        ((460,), "three-lead", "wye-likelier"),
+        ((460,), "three-lead-delta", None),
+        ((), "three-lead", None),
+    ],
+)
+def test_two_voltages_need_leads_that_can_be_joined_otherwise(volts, scheme, code):
+    found = check_leads(Plate(volts), scheme)
+    assert [finding.code for finding in found] == ([code] if code else [])
+    assert all(finding.severity.value == ("sound" if code == "wye-likelier" else "watch") for finding in found)

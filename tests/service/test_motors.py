@@ -13,7 +13,7 @@ def test_a_registered_motor_has_plate_winding_position_and_life(store, motor):
     assert view.motor.position.name == "Beet wash"
     assert view.winding.lead_scheme == "three-lead-wye"
     assert [e.kind for e in view.events] == ["built"]
-    assert view.plate_findings == []
+    assert view.plate_findings == ()
 
 
 def test_every_bad_field_gets_its_own_sentence():

@@ -42,7 +42,7 @@ from grimcoil.core.measured import (
     Test,
     WindingToWindingTest,
 )
-from grimcoil.core.plate import check_plate, check_system
+from grimcoil.core.plate import check_leads, check_plate, check_system
 from grimcoil.core.position import check_position, check_rewound
 from grimcoil.core.resistance.judge import ResistanceResult, judge_resistance
 from grimcoil.core.resistance.opens import settled_opens
@@ -253,6 +253,7 @@ def _plate_findings(subject: Subject) -> list[Finding]:
     plates = [subject.plate, *subject.speeds.values()]
     return [
         *(finding for plate in plates for finding in check_plate(plate)),
+        *check_leads(subject.plate, subject.winding.lead_scheme),
         *_present(check_system(subject.plate, subject.system_voltage_v)),
         *check_rewound(subject.plate, subject.maker_plate),
     ]

@@ -43,6 +43,8 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (_STD, "NEC Table 430.250", "plate-current-power"),
     (_TRADE, "usual pairs of motor and system voltage", "plate-system-voltage"),
     (_CALC, "the plate's own figures", "plate-connected-voltage"),
+    (_TRADE, "two voltages of one frequency need leads that are joined otherwise", "plate-leads-contradict"),
+    (_TRADE, "three leads and one voltage: more motors are a wye inside", "wye-likelier"),
     (_CALC, "the maker's plate beside the rewinder's", "plate-rewound-differs"),
     (_TRADE, "a label is read by its letters and digits", "tag-alike"),
     (_CALC, "the motor beside what its position calls for", "position-wrong-motor position-fits"),

@@ -6,9 +6,10 @@ import math
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 from grimcoil.core.errors import RecordRefusal
-from grimcoil.core.findings import Finding, watch
+from grimcoil.core.findings import Finding, sound, watch
 from grimcoil.core.plate_text import figures
 
 HP_W = 745.7
@@ -116,6 +117,37 @@ def check_system(plate: Plate, system_voltage_v: float | None) -> Finding | None
         return None
     text = f"A {volts:g} V motor belongs on a {usual:g} V system; this position has {system_voltage_v:g} V."
     return watch("plate-system-voltage", text)
+
+
+# So far apart two voltages of one frequency are reached by joining the leads otherwise; common practice without source.
+JOINED_OTHERWISE, NEAR_RATIO = (math.sqrt(3), 2.0), 0.03
+
+
+def check_leads(plate: Plate, scheme: str) -> list[Finding]:
+    """The plate against the leads in the box: three of them can't be joined for two voltages, and with one voltage and
+    nothing known of the inside a wye is likelier. Volts (common practice without source).
+
+    >>> [finding.code for finding in check_leads(Plate((230, 460)), "three-lead")]
+    ['plate-leads-contradict']
+    """
+    if scheme not in INSIDE_THREE:
+        return []
+    volts = sorted(plate.rated_voltage_v)
+    for low, high in pairwise(volts):
+        ratio = next((one for one in JOINED_OTHERWISE if abs(high / low / one - 1) <= NEAR_RATIO), None)
+        if ratio is not None:
+            text = (
+                f"{low:g} and {high:g} V are reached by joining the leads otherwise, and three leads can't be. Look"
+                " into the box: six, nine or twelve leads, or one of the two voltages is misread."
+            )
+            return [watch("plate-leads-contradict", text)]
+    if scheme == "three-lead" and len(volts) == 1:
+        text = "Three leads and one voltage: inside it is likelier a wye than a delta. Ohms can't tell which."
+        return [sound("wye-likelier", text)]
+    return []
+
+
+INSIDE_THREE = frozenset({"three-lead", "three-lead-wye", "three-lead-delta"})
 
 
 def _ratio(plate: Plate) -> Finding | None:

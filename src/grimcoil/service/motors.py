@@ -24,7 +24,7 @@ from grimcoil.core.criteria import FIELD_GENERAL, Criteria
 from grimcoil.core.errors import FormRefused, RecordRefusal
 from grimcoil.core.findings import Finding, telling
 from grimcoil.core.people import Action, Actor
-from grimcoil.core.plate import Plate, check_plate, check_spelling, check_system, parse_power
+from grimcoil.core.plate import Plate, check_leads, check_plate, check_spelling, check_system, parse_power
 from grimcoil.core.plate_text import AMPS, HERTZ, PERCENT, SPEED, VOLTS, Factors, measure, pair, year
 from grimcoil.core.position import check_position
 from grimcoil.core.tags import checked_tag
@@ -88,7 +88,7 @@ def check_registration(texts: Mapping[str, str], now: datetime) -> Checked:
         raise FormRefused(f.refused)
     plate = plate_of(motor)
     system = float(position.system_voltage_v) if position and position.system_voltage_v else None
-    return Checked(motor, winding, position, tuple(plate_findings(plate, system)))
+    return Checked(motor, winding, position, tuple(plate_findings(plate, winding.lead_scheme, system)))
 
 
 def read_plate(f: Fields, tag: str, now: datetime) -> tuple[Motor, WindingRow]:
@@ -147,10 +147,10 @@ def _position(f: Fields) -> Position | None:
     return Position(name=name, area=area, supply_system=system, system_voltage_v=volts, criticality=criticality)
 
 
-def plate_findings(plate: Plate, system_v: float | None) -> Sequence[Finding]:
-    """What contradicts itself on a plate, or its place."""
+def plate_findings(plate: Plate, scheme: str, system_v: float | None) -> Sequence[Finding]:
+    """What contradicts itself on a plate, its leads, or its place."""
     system = check_system(plate, system_v)
-    return [*check_plate(plate), *([] if system is None else [system])]
+    return [*check_plate(plate), *check_leads(plate, scheme), *([] if system is None else [system])]
 
 
 def spelled_alike(store: Store, tag: str) -> list[Finding]:
@@ -379,7 +379,7 @@ def motor_view(store: Store, tag: str, before: tuple[date, int] | None = None) -
             open_job,
             life,
             newest.jobs,
-            plate_findings(plate_of(motor), system),
+            telling(plate_findings(plate_of(motor), life.windings[-1].lead_scheme, system)),
             job_rows.discharging(session),
             newest.firsts,
             (oldest.tested_on, oldest.id) if oldest and oldest.tested_on else None,

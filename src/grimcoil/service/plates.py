@@ -97,13 +97,13 @@ def plate_view(store: Store, tag: str) -> PlateView:
 def typed_plate(texts: Mapping[str, str], now: datetime) -> PlateTyped:
     """What is typed so far, judged: an empty field is no mistake while typing goes on."""
     f = Fields(texts)
-    motor, _ = read_plate(f, "", now)
+    motor, winding = read_plate(f, "", now)
     refused = {name: said for name, said in f.refused.items() if texts.get(name, "").strip()}
     if refused or motor.rated_voltage_v is None:
         return PlateTyped((), refused)
     system = Fields(texts)
     volts = system.take("system_voltage_v", lambda text: float(text.replace(",", ".")) if text else None)
-    return PlateTyped(tuple(plate_findings(plate_of(motor), volts)), refused)
+    return PlateTyped(tuple(plate_findings(plate_of(motor), winding.lead_scheme, volts)), refused)
 
 
 def change_plate(

@@ -126,7 +126,8 @@ def test_as_found_the_leads_are_ticked_off_one_by_one_and_the_way_is_open():
 
 
 def test_no_lead_goes_back_on_a_motor_that_failed():
-    job = Grown(changed={"insulation.1-2-3.60": "1.2M", "insulation.1-2-3.30": "1.2M"})
+    low = {f"insulation.1-2-3.{mark}{spot}": "1.2M" for mark in (30, 60) for spot in ("", "@motor-box")}
+    job = Grown(changed=low)
     job.until("connection.checked")
     with pytest.raises(GateClosed, match="Do not reconnect"):
         job.keep("connection.checked", "confirmed")

@@ -11,8 +11,6 @@ from grimcoil.core.findings import Finding, Verdict, act, sound, watch, worst
 from grimcoil.core.plan.entries import NOT_READ, Kept
 from grimcoil.core.plan.steps import Act, Plan, Step
 from grimcoil.core.points import groups_of
-from grimcoil.core.stator.connect import Supply, Wiring, judge_connection
-from grimcoil.core.stator.reconnect import rated_of
 from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.core.subject import Subject
 
@@ -126,6 +124,9 @@ def _turned(found: On, left: On) -> bool | None:
 
 def _solved(left: On, subject: Subject) -> list[Finding] | None:
     """Volts across every coil of the joining as it lies; None where plate, supply or a mark doesn't tell it."""
+    from grimcoil.core.stator.connect import Supply, Wiring, judge_connection  # loads numpy, which most jobs don't need
+    from grimcoil.core.stator.reconnect import rated_of
+
     scheme, volts = subject.winding.lead_scheme, subject.system_voltage_v
     if scheme not in SCHEMES or not volts or not subject.plate.rated_voltage_v:
         return None

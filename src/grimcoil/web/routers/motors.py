@@ -12,7 +12,7 @@ from fastapi import APIRouter, Depends, Form, Query, Request
 from starlette.responses import RedirectResponse, Response, StreamingResponse
 
 from grimcoil.core.errors import FormRefused
-from grimcoil.core.findings import Finding, Verdict
+from grimcoil.core.findings import Finding, Verdict, telling
 from grimcoil.exchange.trails import READINGS, reading_documents, reading_lines
 from grimcoil.exchange.workbooks import REGISTER, as_csv, as_xlsx, reading_row, register_row
 from grimcoil.service import motors as verbs
@@ -125,7 +125,7 @@ def add_motor(request: Request, state: State, me: Me, form: Annotated[MotorForm,
     texts = form.plate() | {"power": me.units.rating(form.power)}
     try:
         checked = verbs.check_registration(texts, state.clock())
-        doubts = (*checked.findings, *verbs.spelled_alike(state.store, checked.motor.tag))
+        doubts = (*telling(checked.findings), *verbs.spelled_alike(state.store, checked.motor.tag))
         if doubts and form.confirmed != form.plate_key():
             return _form_page(request, state, form, {}, doubts)
         tag = verbs.register_motor(state.store, me.actor, checked, told(form.texts()))
