@@ -5,10 +5,12 @@ import json
 import pytest
 
 from grimcoil.core.errors import FormRefused
+from grimcoil.core.plan.live import Absurd
 from grimcoil.core.wishes import AtHand, FirstTest, InsulationBy, TestVolts, Wishes
 from grimcoil.exchange.subjects import read_subject, subject_text
 from grimcoil.service.details import details, keep_details
 from grimcoil.service.instruments import add_range, instruments
+from grimcoil.service.jobs import How, keep
 from grimcoil.service.lives import happened
 from grimcoil.service.plates import change_plate, plate_view
 from tests.walker import Walker
@@ -134,3 +136,22 @@ def test_a_job_signed_before_these_choices_is_read_as_it_was_judged(walker):
     for name in ("lead_names", "lead_colours", "neutral_lead", "insulation_minimum_mohm", "insulation_minimum_source"):
         del stored["subject"]["winding"][name]
     assert read_subject(json.dumps(stored)) == bench.about.on
+
+
+@pytest.mark.parametrize(
+    ("typed", "asked"),
+    [("0.49", None), ("0.5", "the body"), ("5M", "the body"), ("5.1M", None), ("1", "over range"), ("OL", None)],
+)
+def test_what_a_finger_or_a_display_of_one_looks_like_is_asked_once(walker, typed, asked):
+    wishes = Wishes(at_hand=(AtHand.OHMMETER,))
+    walker.start(occasion="dead-only", wishes=wishes).to("insulation.1-2-3@ohmmeter")
+    if asked is None:
+        assert walker.put("insulation.1-2-3@ohmmeter", typed)
+        return
+    with pytest.raises(Absurd, match=asked):
+        walker.put("insulation.1-2-3@ohmmeter", typed)
+    how = How(anyway=True)
+    bench = keep(
+        walker.store, walker.job, "insulation.1-2-3@ohmmeter", typed, walker.actor, "anyway-1", walker.clock(), how
+    )
+    assert bench.state.kept.standing["insulation.1-2-3@ohmmeter"].text == typed

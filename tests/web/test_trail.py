@@ -72,7 +72,14 @@ def test_the_worst_is_shown_harmlessly(client, job, clock, text):
         data = {"place": place, "text": words, "token": f"token-{next(put):04}"}
         assert client.post(f"{job}/keep", data=data).status_code == 303
 
-    walk(keep, clock, [(p, text if p in ("isolate.lock-main", "as_found.lead-1", "reconnect.lead-1") else t, s) for p, t, s in WHOLE_JOB])
+    walk(
+        keep,
+        clock,
+        [
+            (p, text if p in ("isolate.lock-main", "as_found.lead-1", "reconnect.lead-1") else t, s)
+            for p, t, s in WHOLE_JOB
+        ],
+    )
     client.post(f"{job}/decide", data={"action": "replace", "reason": text})
     client.post(f"{job}/sign", data={"secret": SECRET})
     amended = {"reason": text, "token": "amend-token-1", "secret": SECRET}

@@ -325,6 +325,7 @@ def check_absurd(
     if reading.shown is not Shown.VALUE or not reading.amount.is_exact:
         return
     value, times = reading.amount.value, criteria.absurd_times.value
+    _check_hands(slot, reading)
     if expected and value > 0:
         if reaches(value / expected, times):
             raise Absurd(
@@ -361,6 +362,23 @@ def check_volts(subject: Subject, reading: Reading, meters: Sequence[InstrumentR
         raise RecordRefusal("Test voltage", reading.text, says, f"{chosen.high_v:g}")
     if not anyway and not within(volts, chosen.high_v):
         raise Absurd("Test voltage", reading.text, f"{chosen.words} is set: {chosen.source}. More stresses it. Sure?")
+
+
+# What the body reads between two fingers, Ω; common practice without source.
+BODY_OHM = (0.5e6, 5e6)
+
+
+def _check_hands(slot: Slot, reading: Reading) -> None:
+    """Raise Absurd where an ordinary ohmmeter to frame shows what a finger or its own over range looks like. Ω."""
+    if slot.field != "insulation" or "insulation" in slot.functions or not slot.functions:
+        return
+    if reading.text.strip() in ("1", "1.", "1 ."):
+        raise Absurd(
+            slot.label, reading.text, "a 1 alone at the left of the display is over range: then type OL. 1 MΩ?"
+        )
+    if BODY_OHM[0] <= reading.amount.value <= BODY_OHM[1]:
+        says = "so much reads the body. Fingers off both tips, bare metal, not the bearing. Read so again?"
+        raise Absurd(slot.label, reading.text, says)
 
 
 def _times(ratio: float) -> str:

@@ -14,6 +14,7 @@ from grimcoil.core.instruments import lamp_bands
 from grimcoil.core.insulation.judge import rated_v
 from grimcoil.core.insulation.voltage import advised
 from grimcoil.core.people import Actor, Role
+from grimcoil.core.plan.dial import dial_of
 from grimcoil.core.plan.entries import NOT_READ, NOT_RECONNECTED, Entry
 from grimcoil.core.plan.gates import live_words
 from grimcoil.core.plan.live import Said, clocked
@@ -98,6 +99,7 @@ class BenchView:
     lay: Sequence[tuple[str, str]] = ()
     bands: tuple[str, ...] = ()
     put_back: Sequence[Finding] = ()
+    mind: str = ""
     was_on: str = ""
 
     @property
@@ -213,6 +215,7 @@ def bench_view(
         off_place=_off_place(bench),
         bands=_bands(bench, slot),
         put_back=effects(bench, step),
+        mind=_mind(step, slot),
         was_on=was_on(bench, step, slot),
     )
 
@@ -284,7 +287,15 @@ def _hint(bench: Bench, step: Step, slot: Slot | None) -> tuple[str, str]:
     expected = bench.expected_ohm(slot) if slot and step.kind == "winding_resistance" else None
     spot = "At the motor" if slot is not None and slot.input is Input.TAG else where_words(step) if step.where else ""
     where = f"Expect about {expected:.4g} Ω." if expected else f"{spot}." if spot else ""
-    return f"{step.tool}." if step.tool else "", where
+    dial = dial_of(step, slot) if slot is not None and slot.input is Input.READING else None
+    set_to = f" {dial.words}." if dial is not None and step.tool else ""
+    return f"{step.tool}{':' if set_to else '.'}{set_to}" if step.tool else "", where
+
+
+def _mind(step: Step, slot: Slot | None) -> str:
+    """What the hands mind while this is read."""
+    dial = dial_of(step, slot) if slot is not None and slot.input is Input.READING else None
+    return dial.mind if dial is not None else ""
 
 
 def _keep_word(slot: Slot | None) -> str:
