@@ -140,7 +140,14 @@ def test_a_job_signed_before_these_choices_is_read_as_it_was_judged(walker):
 
 @pytest.mark.parametrize(
     ("typed", "asked"),
-    [("0.49", None), ("0.5", "the body"), ("5M", "the body"), ("5.1M", None), ("1", "over range"), ("OL", None)],
+    [
+        ("0.49", None),
+        ("0.5", "The body itself"),
+        ("5M", "The body itself"),
+        ("5.1M", None),
+        ("1", "over range"),
+        ("OL", None),
+    ],
 )
 def test_what_a_finger_or_a_display_of_one_looks_like_is_asked_once(walker, typed, asked):
     wishes = Wishes(at_hand=(AtHand.OHMMETER,))

@@ -180,9 +180,10 @@ def _mark(at: Layout, tip: tuple[float, float], name: str, fill: str, pitch: flo
     if fill:
         place = f'x="{n(left)}" y="{n(top + 15 * s)}" width="{n(width)}" height="{n(6 * s)}"'
         out = f'<rect class="core-colour" {place} fill="{fill}"/>'
-    if name:
-        size = min(17 * s, width / (0.62 * len(name)))
-        out += text(left + width / 2, top + 11 * s, name, "marked", "middle", size)
+    words = name.split()
+    for i, word in enumerate(reversed(words)):
+        size = min(17 * s, width / (0.62 * max(map(len, words))))
+        out += text(left + width / 2, top + 11 * s - i * size, word, "marked", "middle", size)
     return out
 
 

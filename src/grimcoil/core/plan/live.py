@@ -374,10 +374,10 @@ def _check_hands(slot: Slot, reading: Reading) -> None:
         return
     if reading.text.strip() in ("1", "1.", "1 ."):
         raise Absurd(
-            slot.label, reading.text, "a 1 alone at the left of the display is over range: then type OL. 1 MΩ?"
+            slot.label, reading.text, "A 1 alone at the left of the display is over range: then type OL. 1 MΩ?"
         )
     if BODY_OHM[0] <= reading.amount.value <= BODY_OHM[1]:
-        says = "so much reads the body. Fingers off both tips, bare metal, not the bearing. Read so again?"
+        says = "The body itself reads so much. Fingers off both tips, bare metal, not the bearing. Read so again?"
         raise Absurd(slot.label, reading.text, says)
 
 
