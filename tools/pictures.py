@@ -70,7 +70,7 @@ def walked(page: Page, clock: Clock, tag: str, until: str = "", changed: dict[st
     form = {"tag": tag, "token": f"picture-{tag}"}
     page.goto(f"/jobs/start?tag={tag}")
     word = {"x-csrf-token": word_of(page)}
-    tester = page.get_by_label("Insulation tester").locator("option").nth(1).get_attribute("value") or ""
+    tester = page.get_by_label("Which insulation tester").locator("option").nth(1).get_attribute("value") or ""
     job = page.request.post("/jobs/start", form=form | {"insulation_range_id": tester}, headers=word).url
     for number, (place, text, seconds) in enumerate(WHOLE_JOB):
         if place == until:

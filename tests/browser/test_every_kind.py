@@ -31,7 +31,7 @@ def test_from_the_start_page_to_the_signature(page, works_store, tester, works_c
     page.goto(f"/jobs/start?tag={tag}")
     page.locator(f"input[name=occasion][value={occasion}]").check()
     page.get_by_label("Where to begin").select_option(school)
-    for name in ("Ohmmeter", "Insulation tester"):
+    for name in ("Which ohmmeter", "Which insulation tester"):
         page.get_by_label(name).select_option("Another one, not on the list")
     expect(page.locator(".plan-list")).to_be_visible()
     settled(page)

@@ -22,7 +22,7 @@ def register_and_start(page, tag):
     page.get_by_role("button", name="Register").click()
     expect(page).to_have_url(re.compile(f"/motors/{tag}"))
     page.get_by_role("link", name="Start a job").click()
-    page.get_by_label("Ohmmeter").select_option("Another one, not on the list")
+    page.get_by_label("Which ohmmeter").select_option("Another one, not on the list")
     page.get_by_role("button", name="Start").click()
     expect(page.get_by_role("heading", name=tag)).to_be_visible()
 
