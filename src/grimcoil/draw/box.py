@@ -181,9 +181,9 @@ def _mark(at: Layout, tip: tuple[float, float], name: str, fill: str, pitch: flo
         place = f'x="{n(left)}" y="{n(top + 15 * s)}" width="{n(width)}" height="{n(6 * s)}"'
         out = f'<rect class="core-colour" {place} fill="{fill}"/>'
     words = name.split()
-    for i, word in enumerate(reversed(words)):
+    for i, word in enumerate(words, start=1):
         size = min(17 * s, width / (0.62 * max(map(len, words))))
-        out += text(left + width / 2, top + 11 * s - i * size, word, "marked", "middle", size)
+        out += text(left + width / 2, top + 11 * s - (len(words) - i) * size, word, "marked", "middle", size)
     return out
 
 
