@@ -108,7 +108,7 @@ def test_a_tester_that_shows_microamps_gives_ohms():
         assert (result.r_1min_mohm.value, result.r_1min_mohm.bound.value) == (pytest.approx(value), bound)
     by_itself = assess(read_job(json.dumps(made | {"tests": [hold("2.5 µA at 1 kV")]}))).insulation[0]
     assert by_itself.r_1min_mohm.value == pytest.approx(400)
-    for bad, volts in (("OL", 500), ("2.5", None)):
+    for bad, volts in (("OL", 500), ("2.5", None), ("2 µA at 1.2.3 V", 500), ("1..2 µA at 1 kV", 500)):
         test = hold(bad, instrument="T", volts=volts)
         with pytest.raises(RecordRefusal) as refused:
             read_job(json.dumps(made | {"tests": [test]}))

@@ -13,6 +13,7 @@ from grimcoil.service.instruments import add_range, instruments
 from grimcoil.service.jobs import How, keep
 from grimcoil.service.lives import happened
 from grimcoil.service.plates import change_plate, plate_view
+from grimcoil.store.tables import WindingRow
 from tests.walker import Walker
 
 OWN = {
@@ -162,3 +163,13 @@ def test_what_a_finger_or_a_display_of_one_looks_like_is_asked_once(walker, type
         walker.store, walker.job, "insulation.1-2-3@ohmmeter", typed, walker.actor, "anyway-1", walker.clock(), how
     )
     assert bench.state.kept.standing["insulation.1-2-3@ohmmeter"].text == typed
+
+
+def test_names_of_leads_that_a_list_or_a_marking_took_away_break_no_page(store, electrician, clock, walker):
+    keep_details(store, electrician, "OW-1", OWN, clock())
+    with store.begin() as session:
+        session.query(WindingRow).one().own = {"lead_names": {"1": "U1", "9": "W5"}}
+    kept = details(store, "OW-1").texts
+    assert kept["motor.lead_names.1"] == "U1"
+    assert "motor.lead_names.9" not in kept
+    assert walker.start().bench.subject.winding.lead_names == {"1": "U1"}

@@ -154,14 +154,16 @@ def leakage_reading(text: str, volts: float | None = None) -> Reading | None:
     volts: the test voltage, V, where the text has none. The bound turns with the division: below a current is above a
     resistance. Nothing is told from no current. (computed)
 
-    >>> leakage_reading("2.5 µA at 1 kV").amount.value, leakage_reading("< 1 uA", 500).amount.low
-    (400000000.0, 500000000.0)
+    >>> round(leakage_reading("2.5 µA at 1 kV").amount.value), round(leakage_reading("< 1 uA", 500).amount.low)
+    (400000000, 500000000)
     """
     plain = (
         _plain(text.strip()).replace(",", ".") if text.count(",") == 1 and ".," not in text else _plain(text.strip())
     )
     match = next((found for one in _LEAKAGE if (found := one.fullmatch(plain))), None)
     if match is not None:
+        if match["volts"].count(".") > 1:
+            return None
         volts = float(match["volts"]) * (1000 if match["kilo"] else 1)
     else:
         match = _LEAKAGE_ALONE.fullmatch(plain)

@@ -13,6 +13,7 @@ from pydantic import ValidationError
 
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.plate import Plate
+from grimcoil.core.points import groups_of, lead_of
 from grimcoil.core.resistance.temperature import at_reference
 from grimcoil.core.subject import Subject
 from grimcoil.exchange import motors as formats
@@ -65,7 +66,7 @@ def motor_file(motor: AnyMotor, winding: AnyWinding | None = None) -> formats.Mo
             "insulation_test_forbidden": winding.insulation_test_forbidden,
         }
         document |= {key: kept for key in DOCUMENTS if (kept := getattr(winding, key)) is not None}
-        document |= winding.own or {}
+        document |= _own(winding)
     return _read(formats.Motor, document, "the register's motor")
 
 
@@ -94,6 +95,17 @@ def take_in(given: formats.Motor, motor: Motor, winding: WindingRow) -> None:
     for key in DOCUMENTS:
         setattr(winding, key, document.get(key) or None)
     winding.own = {key: document[key] for key in OWN if document.get(key)} or None
+
+
+def _own(winding: AnyWinding) -> dict[str, Any]:
+    """The motor's own, with names and colours of leads that its scheme still has."""
+    leads = {lead for group in groups_of(winding.lead_scheme) for lead in group}
+    return {
+        key: {n: word for n, word in kept.items() if not leads or lead_of(n, winding.lead_scheme) in leads}
+        if key.startswith("lead_")
+        else kept
+        for key, kept in (winding.own or {}).items()
+    }
 
 
 def without_names(own: Mapping[str, Any] | None) -> dict[str, Any] | None:

@@ -77,8 +77,15 @@ def test_what_no_mark_tells_is_said_and_not_guessed():
     assert said.severity is Verdict.WATCH
     assert "right stud, found on left stud" in said.text
     assert effect({"1": " t1 "}, {"1": "T1"}, THREE) == []
-    assert effect({"1": "L1"}, {"1": "T1"}, THREE) == []
+    assert effect({"1": "U"}, {"1": "T1"}, THREE) == []
     assert differences({"1": "T1"}, {"2": "T2"}) == []
+
+
+@pytest.mark.parametrize(("found", "left"), [("1T1", "2T1"), ("U1", "U2"), ("T1", "L1"), ("1U", "2U")])
+def test_another_winding_another_end_or_the_line_side_is_another_place(found, left):
+    (said,) = effect({"1": found, "2": "T2", "3": "T3"}, {"1": left, "2": "T2", "3": "T3"}, THREE)
+    assert said.severity is not Verdict.SOUND
+    assert f"lead 1 on {left}, found on {found}" in said.text
 
 
 @pytest.mark.parametrize(

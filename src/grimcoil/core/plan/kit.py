@@ -37,7 +37,9 @@ def bring_for(briefs: Iterable[Brief]) -> tuple[str, ...]:
         out.append("surge tester")
     out.append("thermometer")
     if any(brief.needed(NeedKind.VOLTS) for brief in all_of):
-        out += ["voltmeter", "clamp meter"]
+        out.append("voltmeter")
+        if any(brief.needed(NeedKind.AMPS) or brief.needed(NeedKind.NO_LOAD) for brief in all_of):
+            out.append("clamp meter")
     return tuple(out)
 
 

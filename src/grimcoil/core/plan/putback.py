@@ -18,6 +18,8 @@ On = Mapping[str, str]
 # How a line's terminal is marked: L1, T1, 1T1, U, U1, 1U1, core 1; common practice without source.
 _NUMBERED = re.compile(r"(?:[12]?[lt]|line ?|core ?|terminal ?)([123])")
 _LETTERED = re.compile(r"[12]?([uvw])[12]?")
+# A mark with a number before or behind tells a winding or an end from its twin: U1 isn't U2, 1T1 isn't 2T1.
+_ALONE = re.compile(r"(?:t|terminal ?)([123])|[uvw]")
 BACKWARDS = "Two leads are exchanged: the motor turns the other way."
 
 
@@ -81,12 +83,12 @@ def differences(found: On, left: On) -> list[Difference]:
 
 
 def place_of(text: str) -> str | int:
-    """One place however it is marked: L1 and T1 are one line.
+    """One place however it is marked: T1 and U are one terminal. L1 is its line side, and U1 isn't U2.
 
-    >>> place_of("L1") == place_of("T1"), place_of("Joint a")
-    (True, 'joint a')
+    >>> place_of("U") == place_of("T1"), place_of("L1"), place_of("U2")
+    (True, 'l1', 'u2')
     """
-    number = line_number(text)
+    number = line_number(text) if _ALONE.fullmatch(plain(text)) else None
     return plain(text) if number is None else number
 
 
@@ -103,7 +105,7 @@ def effect(found: On, left: On, subject: Subject) -> list[Finding]:
     out = [act("rotation-wrong", f"{BACKWARDS[:-1]} ({told}).")] if turned else []
     if solved is not None:
         out += [one for one in solved if one.severity is not Verdict.SOUND]
-    if not out and turned is False:
+    if not out and turned is False and _order(found) != _order(left):
         return [sound("right", f"It turns the same way: the lines are moved on by one ({told}).")]
     return out or [watch("pairs-contradict", f"Not as found: {told}. Say why, or put it back.")]
 
@@ -114,12 +116,15 @@ def _leads(subject: Subject) -> set[str]:
 
 def _turned(found: On, left: On) -> bool | None:
     """Whether the leads on the three lines are exchanged an odd number of times; None where that isn't told by them."""
-    before = {lead: line for lead, text in found.items() if (line := line_number(text)) is not None}
-    after = {lead: line for lead, text in left.items() if (line := line_number(text)) is not None}
+    before, after = _order(found), _order(left)
     if set(before) != set(after) or sorted(before.values()) != [1, 2, 3] or sorted(after.values()) != [1, 2, 3]:
         return None
     order = [after[lead] for lead, _ in sorted(before.items(), key=lambda item: item[1])]
     return sum(a > b for i, a in enumerate(order) for b in order[i + 1 :]) % 2 == 1
+
+
+def _order(on: On) -> dict[str, int]:
+    return {lead: line for lead, text in on.items() if (line := line_number(text)) is not None}
 
 
 def _solved(left: On, subject: Subject) -> list[Finding] | None:
