@@ -7,7 +7,7 @@ import pytest
 from grimcoil.core.people import Role
 from grimcoil.core.side.kinds import SIDE_KINDS
 from grimcoil.core.side.notes import NOTES, Machine
-from grimcoil.web.views.side import SHEETS
+from grimcoil.web.views.side import SHEETS, WORDS
 from tests.service.conftest import PLATE
 from tests.support import add_person
 
@@ -36,6 +36,28 @@ def side(client):
 
 def test_every_kind_has_its_form():
     assert set(TYPED) == set(SHEETS) == set(SIDE_KINDS)
+
+
+@pytest.mark.parametrize("kind", TYPED)
+def test_each_sheet_asks_for_all_that_it_judges(client, side, kind):
+    page = client.get(f"{side}?kind={kind}").text
+    asked = [field.name for field in SHEETS[kind].fields] + (["words"] if kind in WORDS else [])
+    assert asked
+    assert [name for name in asked if f'name="{name}"' not in page] == []
+
+
+def test_velocity_and_what_was_heard_are_judged_as_typed_and_a_word_that_is_none_stays_typed(client, side):
+    form = {"token": "side-token-2", "mm_s.DE-H": "5,2", "listening.NDE": "rough"}
+    judged = client.post(f"{side}/vibration", data=form)
+    assert "DE-H 5.2 mm/s: zone D" in judged.text
+    assert "NDE rough: grease it" in judged.text
+    refused = client.post(f"{side}/vibration", data=form | {"mm_s.DE-H": "much"})
+    assert refused.status_code == 422
+    assert 'value="much"' in refused.text
+    greased = client.post(
+        f"{side}/grease", data={"token": "side-token-3", "outside_mm": "85", "width_mm": "19", "type": "EP2"}
+    )
+    assert "of EP2, never mixed with another" in greased.text
 
 
 @pytest.mark.parametrize("kind", TYPED)
