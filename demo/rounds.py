@@ -9,6 +9,7 @@ from demo.works import PEOPLE
 from grimcoil.core.people import Actor, Role
 from grimcoil.core.rounds.tasks import Task
 from grimcoil.service.rounds import RoundKept, keep, put_on, set_task, stop
+from grimcoil.service.tasks import add
 from grimcoil.store.engine import Store
 
 ON_THE_ROUND = ("DD-206", "DD-207", "DD-215", "LK-301", "LK-305", "LK-312", "LK-320")
@@ -18,7 +19,7 @@ MONTHS = 6
 
 
 def seed_rounds(store: Store, now: datetime, tags: tuple[str, ...] = ON_THE_ROUND) -> None:
-    """Every motor of the round, monthly figures, the last of them a month ago."""
+    """Every motor of the round, monthly figures, the last of them a month ago; what was seen and asked for since."""
     who = next(person for person in PEOPLE if "Schilf" in person)
     actor = Actor(None, who, Role.ELECTRICIAN, login="schilf")
     dice = Random(612)
@@ -38,3 +39,20 @@ def seed_rounds(store: Store, now: datetime, tags: tuple[str, ...] = ON_THE_ROUN
         for task in (Task.VENTS, Task.BOX, Task.CLEAN):
             if any(one.task == task for one in stop(store, tag, last.date()).tasks):
                 keep(store, actor, tag, RoundKept(task, "done"), f"demo-{tag}-last-{task[:4]}", last)
+    if "LK-312" in tags:
+        seen = now - timedelta(days=9)
+        keep(
+            store,
+            actor,
+            "LK-312",
+            RoundKept(Task.LISTEN, "observed", words="quieter after greasing"),
+            "demo-seen-1",
+            seen,
+        )
+        keep(store, actor, "LK-305", RoundKept(Task.VENTS, "observed", words="blocked vents"), "demo-seen-2", seen)
+        asked = {
+            "what": "New cable gland at the box",
+            "by": f"{now + timedelta(days=12):%Y-%m-%d}",
+            "because": "It is cracked.",
+        }
+        add(store, actor, "DD-206", asked, "demo-task-1", now)

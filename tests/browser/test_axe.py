@@ -52,6 +52,7 @@ VIEWS = (
     "WAITING",
     MONEY,
     "/rounds",
+    "/tasks?tag=DD-206",
     "/motors/DD-207/round?area=Diffuser+and+lime&task=frame+temperature",
     "/dryings",
     "/dryings/1",

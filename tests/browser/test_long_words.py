@@ -8,6 +8,7 @@ from grimcoil.core.people import Role
 from grimcoil.service.jobs import Start, keep, start_job
 from grimcoil.service.motors import check_registration, register_motor
 from grimcoil.service.register import note_changes
+from grimcoil.service.tasks import add
 from grimcoil.store.tables import Instrument, InstrumentRangeRow
 from tests.served import browser_state
 from tests.support import add_person
@@ -19,7 +20,7 @@ OF_MOTOR = (
     *(f"/motors/{{tag}}{page}" for page in ("", "/record", "/plate", "/life", "/move", "/trend", "/history", "/money")),
 )
 OF_JOB = ("/jobs/{job}", "/jobs/{job}?at=isolate", "/jobs/{job}/photos", "/jobs/{job}/sheet")
-OF_DESK = ("/labels", "/outage", "/positions", "/fleet", "/rounds", "/works")
+OF_DESK = ("/labels", "/outage", "/positions", "/fleet", "/rounds", "/tasks", "/works")
 PAGES = ("/", "/motors", "/jobs", "/me", "/trail", "/connection", "/leads", *OF_DESK, *OF_MOTOR, *OF_JOB)
 
 
@@ -33,6 +34,8 @@ def long(works_store, works_clock):
         note_changes(session, actor, works_clock(), *_added(session, meter))
         made = InstrumentRangeRow(instrument_id=meter.id, function="low-ohm", accuracy_percent=Decimal(1))
         note_changes(session, actor, works_clock(), *_added(session, made))
+    long = {"what": WORD, "because": WORD, "by": f"{works_clock():%Y-%m-%d}"}
+    add(works_store, actor, PLATE["tag"], long, "long-word-task", works_clock())
     start = Start(PLATE["tag"], "long-word-1", ohm_range_id=made.id)
     job = start_job(works_store, actor, start, works_clock())
     for n, (place, text) in enumerate((("isolate.tag", PLATE["tag"]), ("isolate.lock-main", WORD))):

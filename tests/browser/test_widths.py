@@ -20,7 +20,7 @@ PAGES = (
     "/works/sheets",
     "/works/criteria/field-general", "/fleet", "/motors?choose=1",
     "/motors/BW-114/plate", "/motors/BW-114/trend?beside=SH-440",
-    "/motors/DD-207/money", MONEY, "/dryings", "/dryings/1", "/motors/DD-207/dry", "/rounds",
+    "/motors/DD-207/money", MONEY, "/dryings", "/dryings/1", "/motors/DD-207/dry", "/rounds", "/tasks?tag=DD-206",
     "/motors/DD-207/round", "/motors/DD-207/round?area=Diffuser+and+lime&task=frame+temperature",
     "/walk?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
 )  # fmt: skip

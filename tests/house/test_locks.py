@@ -27,6 +27,8 @@ BESIDE = {
     "store/rounds.py task_row": CHANGED,
     "store/rounds.py entry": CHANGED,
     "store/sheets.py draft": CHANGED,
+    "store/tasks.py row": CHANGED,
+    "store/tasks.py opened_by": CHANGED,
     "store/signatures.py locked_head": "pk_signature",
 }
 

@@ -75,6 +75,8 @@ def test_only_drawings_and_marks_are_printed_unescaped():
 ROWS_OF_MAY = {
     "read everything": {Action.READ, Action.READ_DUE, Action.READ_TRAIL, Action.KEEP_TOKENS},
     "start a job": {Action.START_JOB, Action.MARK_LEADS},
+    "keep tasks": {Action.KEEP_TASKS},
+    "close a task": {Action.CLOSE_ANY_TASK},
     "keep a reading": {Action.KEEP_ENTRY, Action.TAKE_BACK},
     "take back": {Action.TAKE_BACK_OTHERS},
     "register a motor": {Action.REGISTER_MOTOR, Action.CHANGE_WINDING, Action.KEEP_INSTRUMENTS, Action.KEEP_WORKS},

@@ -6,8 +6,9 @@ import pytest
 from sqlalchemy import func, select
 
 from grimcoil.core.errors import Forbidden, RecordRefusal, Unknown, WrongSecret
+from grimcoil.core.follow_up import need_close
 from grimcoil.core.people import MAY, Action, Role
-from grimcoil.service import people
+from grimcoil.service import people, tasks
 from grimcoil.service.amendments import Amendment, amend
 from grimcoil.service.archiving import archive_pieces
 from grimcoil.service.closing import decide, sign
@@ -24,6 +25,7 @@ from grimcoil.store.people_tables import ApiToken, Person, SignIn, Trail
 from tests.service.conftest import PLATE
 from tests.support import NOW, SECRET, WHOLE_JOB, add_person, walk
 
+TASK = {"what": "Grease it", "by": "2026-12-24"}
 GOOD = "lapwing over cut reed"
 
 
@@ -91,6 +93,8 @@ VERBS = {
     Action.CHANGE_WINDING: lambda s: start_new_winding(s.store, s.actor, s.motor, "six-lead", False, s.clock()),
     Action.KEEP_WORKS: lambda s: keep_site(s.store, s.actor, {}, s.clock()),
     Action.KEEP_INSTRUMENTS: lambda s: add_range(s.store, s.actor, {"name": "M9", "function": "ohm"}, s.clock()),
+    Action.KEEP_TASKS: lambda s: tasks.add(s.store, s.actor, s.motor, TASK, "token-new-5", s.clock()),
+    Action.CLOSE_ANY_TASK: lambda s: need_close(s.actor, "n.other"),
     Action.READ_TRAIL: lambda s: read_trail(s.store, s.actor, Asked()),
     Action.KEEP_TOKENS: lambda s: people.make_token(s.store, s.actor, "scale house", ["read"], s.clock()),
     Action.MANAGE_PEOPLE: lambda s: people.add_person(s.store, s.actor, new(), s.clock()),

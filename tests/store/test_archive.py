@@ -284,7 +284,7 @@ def test_an_archive_of_an_earlier_version_gets_what_it_had_not_yet(filled, empty
 
     def older(held):
         earlier = no_shown(no_own(no_open(no_gone(no_retired(no_lanes(no_reasons(no_chain(held))))))))
-        return _manifested(_lacking("trail_head")(earlier), revision="0033")
+        return _manifested(_lacking("follow_up_task")(_lacking("trail_head")(earlier)), revision="0033")
 
     take_in(empty, rewritten(tmp_path / "one.zip", older))
     with make_store(empty)() as session:

@@ -11,6 +11,7 @@ from grimcoil.core.people import MAY, Action, Role
 from grimcoil.settings import Settings
 from grimcoil.store.people_tables import ApiToken, Person
 from grimcoil.store.round_tables import RoundEntry
+from grimcoil.store.task_tables import FollowUpTask
 from grimcoil.web.app import create_app, whole_description
 from grimcoil.web.needs import NEEDS, OF_EVERYONE
 from grimcoil.web.urls import Urls
@@ -268,6 +269,11 @@ ASKED = {
     Action.CHANGE_WINDING: ("/connection/winding", {"tag": "BW-1", "to": "six-lead"}),
     Action.KEEP_INSTRUMENTS: ("/works/instruments", {"name": "M9", "function": "ohm"}),
     Action.KEEP_WORKS: ("/works/site", {"works_name": "Fenmark", "zone": "UTC", "criteria": "field-general"}),
+    Action.KEEP_TASKS: (
+        "/tasks",
+        {"token": "task-token-9", "tag": "BW-1", "what": "Grease it", "by": "2026-12-24"},
+    ),
+    Action.CLOSE_ANY_TASK: ("/tasks/{task}/close", {"state": "done", "word": "greased it"}),
     Action.KEEP_TOKENS: ("/me/tokens", {"name": "scale house", "read": "yes"}),
     Action.MANAGE_PEOPLE: ("/people/add", {"login": "x.y", "name": "X Y", "password": SECRET}),
     Action.TAKE_ARCHIVE: ("/works/archive.zip", {}),
@@ -285,12 +291,16 @@ def test_every_change_by_every_role_over_http(store, sign_in, electrician, role)
     assert job.post("/motors/BW-1/round/keep", data=listened).status_code == 303
     with store() as session:
         kept = session.scalar(select(func.max(RoundEntry.id)))
+    task = {"tag": "BW-1", "what": "Look at it", "by": "2026-12-24", "whom": electrician.login}
+    assert job.post("/tasks", data=task | {"token": "task-token-1"}).status_code == 303
+    with store() as session:
+        opened = session.scalar(select(func.max(FollowUpTask.id)))
     ASKED[Action.TAKE_BACK_OTHERS][1]["id"] = str(kept)
     someone = sign_in(add_person(store, role, "R. Ole", electrician))
     for action, (path, form) in ASKED.items():
         for headers in ({}, {"hx-request": "true"}):
             before = count_rows(store)
-            answer = someone.post(path.format(job=place), data=form, headers=headers)
+            answer = someone.post(path.format(job=place, task=opened), data=form, headers=headers)
             assert (answer.status_code == 403) == (action not in MAY[role]), (action, answer.status_code)
             if answer.status_code == 403:
                 assert "this is for" in answer.text

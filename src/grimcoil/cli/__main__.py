@@ -32,6 +32,7 @@ COMMANDS = {
     "take-in": ("backup", "put a works archive into an empty database"),
     "people": ("people", "those who may sign in"),
     "verify": ("verify", "is every signed record as it was signed"),
+    "tasks": ("tasks", "what is to be done at motors, as grimcoil-tasks/1"),
     "job": ("job", "jobs out and in as grimcoil-job/1"),
     "paper": ("paper", "what the pages print, as PDF: a job, a history, the money, what falls due"),
 }

@@ -44,6 +44,8 @@ class Action(StrEnum):
     AMEND = "amend a signed job"
     MARK_LEADS = "keep the markings of leads"
     CHANGE_WINDING = "start a new winding record"
+    KEEP_TASKS = "keep tasks"
+    CLOSE_ANY_TASK = "close a task that is someone else's"
     KEEP_INSTRUMENTS = "keep the instruments"
     KEEP_WORKS = "keep the works' settings"
     READ_TRAIL = "read the trail"
@@ -55,12 +57,13 @@ class Action(StrEnum):
 
 OWN_WITHIN = timedelta(days=1)
 LONGEST_WHY = 200
-_MEASURES = {Action.START_JOB, Action.KEEP_ENTRY, Action.TAKE_BACK, Action.MARK_LEADS}
+_MEASURES = {Action.START_JOB, Action.KEEP_ENTRY, Action.TAKE_BACK, Action.MARK_LEADS, Action.KEEP_TASKS}
+_OTHERS = {Action.MANAGE_PEOPLE, Action.ENROL_DEVICE, Action.TAKE_ARCHIVE, Action.CLOSE_ANY_TASK}
 _READS = {Action.READ, Action.READ_DUE, Action.READ_TRAIL, Action.KEEP_TOKENS}
 MAY: Mapping[Role, frozenset[Action]] = {
     Role.READER: frozenset(_READS),
     Role.APPRENTICE: frozenset(_READS | _MEASURES),
-    Role.ELECTRICIAN: frozenset(set(Action) - {Action.MANAGE_PEOPLE, Action.ENROL_DEVICE, Action.TAKE_ARCHIVE}),
+    Role.ELECTRICIAN: frozenset(set(Action) - _OTHERS),
     Role.PLANNER: frozenset(
         _READS
         | {
@@ -70,6 +73,8 @@ MAY: Mapping[Role, frozenset[Action]] = {
             Action.CHANGE_WINDING,
             Action.KEEP_INSTRUMENTS,
             Action.KEEP_WORKS,
+            Action.KEEP_TASKS,
+            Action.CLOSE_ANY_TASK,
         }
     ),
     Role.ADMINISTRATOR: frozenset(_READS | {Action.MANAGE_PEOPLE, Action.ENROL_DEVICE, Action.TAKE_ARCHIVE}),

@@ -21,6 +21,17 @@ class DueLine(NamedTuple):
     address: str
 
 
+class TaskDay(NamedTuple):
+    """A task at a motor, by the day it is to be done."""
+
+    number: int
+    tag: str
+    what: str
+    on: date
+    because: str
+    address: str
+
+
 class RoundDay(NamedTuple):
     """An area's tasks of a day."""
 
@@ -30,7 +41,13 @@ class RoundDay(NamedTuple):
     address: str
 
 
-def calendar_of(name: str, lines: Iterable[DueLine], now: datetime, rounds: Iterable[RoundDay] = ()) -> bytes:
+def calendar_of(
+    name: str,
+    lines: Iterable[DueLine],
+    now: datetime,
+    rounds: Iterable[RoundDay] = (),
+    tasks: Iterable[TaskDay] = (),
+) -> bytes:
     """RFC 5545, lines folded and text escaped by the library. An overdue test stands on its own day."""
     made = Calendar()
     made.add("prodid", f"-//Grim Coil//{VERSION}//EN")
@@ -43,6 +60,9 @@ def calendar_of(name: str, lines: Iterable[DueLine], now: datetime, rounds: Iter
         area = one.area or "without an area"
         told = f"{one.tasks} task{'s' * (one.tasks != 1)} of the round"
         made.add_component(_whole_day(f"round-{area}", one.on, f"Round {area}", told, one.address, now))
+    for task in tasks:
+        summary = f"{task.tag}: {task.what}"
+        made.add_component(_whole_day(f"task-{task.number}", task.on, summary, task.because, task.address, now))
     return bytes(made.to_ical())
 
 

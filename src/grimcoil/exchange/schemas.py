@@ -14,6 +14,7 @@ from grimcoil.exchange.jobs import Job
 from grimcoil.exchange.leads import Leads
 from grimcoil.exchange.money import MoneyCase
 from grimcoil.exchange.sheets.mapping import SheetMap
+from grimcoil.exchange.tasks import TaskList
 from grimcoil.exchange.walks import WalkFile
 
 MODELS: dict[str, type[BaseModel]] = {
@@ -26,6 +27,7 @@ MODELS: dict[str, type[BaseModel]] = {
     "grimcoil-walk-1": WalkFile,
     "grimcoil-map-1": SheetMap,
     "grimcoil-drying-1": DryingFile,
+    "grimcoil-tasks-1": TaskList,
 }
 
 

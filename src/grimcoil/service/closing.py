@@ -11,14 +11,18 @@ from grimcoil.core.choices import RootCause
 from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.core.errors import AlreadyKept, GateClosed, RecordRefusal, Refusal
 from grimcoil.core.findings import Verdict
+from grimcoil.core.follow_up import FollowUp, Origin, of_decision, of_findings
 from grimcoil.core.people import Action, Actor
+from grimcoil.core.stays import repeat_failures
 from grimcoil.service.bench import Bench, held, rebuilt
 from grimcoil.service.jobs import LONGEST_REASON, SHORTEST_REASON, tell
 from grimcoil.service.motor_states import keep_documents, keep_figures, refresh_state
 from grimcoil.service.signatures import add_link
 from grimcoil.service.signing_in import confirm
+from grimcoil.service.tasks import open_for
 from grimcoil.service.trends import trend_with
 from grimcoil.store import jobs as job_rows
+from grimcoil.store import lives as life_rows
 from grimcoil.store.engine import Store
 from grimcoil.store.tables import Job
 
@@ -111,8 +115,21 @@ def sign(store: Store, job_id: int, actor: Actor, secret: str, now: datetime) ->
             raise Refusal("Sign", "no decision yet", "decide first")
         _close(session, bench, job, actor.who, now)
         link = add_link(session, job.id, actor, by, now)
+        _follow_up(session, bench, job, actor, now)
         tell(session, actor, "signed", now, bench, f"by {by}, link {link.seq}, {link.hash}")
         return rebuilt(bench.of(job), now)
+
+
+def _follow_up(session: Session, bench: Bench, job: Job, actor: Actor, now: datetime) -> None:
+    """The tasks that its findings and its decision ask for; a second failure at a place asks to look at the place."""
+    whole = bench.whole
+    changed = of_decision(job.changed or "", job.decided_action or "")
+    open_for(session, actor, job.motor_id, changed, Origin.DECISION, job.id, now)
+    findings: list[FollowUp] = of_findings([*whole.findings, *whole.position])
+    if changed and job.position_id is not None:
+        again = repeat_failures(life_rows.failures_at(session, job.position_id), now.date())
+        findings += of_findings([again] if again else [])
+    open_for(session, actor, job.motor_id, findings, Origin.FINDING, job.id, now)
 
 
 def _close(session: Session, bench: Bench, job: Job, who: str, now: datetime) -> None:

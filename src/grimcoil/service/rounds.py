@@ -7,10 +7,12 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
 from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session
 
 from grimcoil.core.errors import FormRefused, RecordRefusal, Unknown
 from grimcoil.core.fields import CURRENT, TEMPERATURE, VOLTAGE
 from grimcoil.core.findings import Finding
+from grimcoil.core.follow_up import Origin, of_findings, of_words
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.plate import parse_power
 from grimcoil.core.readings import parse_reading
@@ -20,8 +22,10 @@ from grimcoil.core.side.wear import OBSERVATIONS
 from grimcoil.service.again import stands_in
 from grimcoil.service.fields import Fields, amount
 from grimcoil.service.registered import motor_named
+from grimcoil.service.tasks import open_for, shut_for
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import rounds as rows
+from grimcoil.store import tasks as task_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
 from grimcoil.store.lines import MotorLine, motor_line
@@ -29,6 +33,7 @@ from grimcoil.store.listing import walk_order
 from grimcoil.store.round_tables import RoundEntry, RoundTask
 from grimcoil.store.rounds import AreaDue, FigureLine, RoundLine, StopLine, TaskLine
 from grimcoil.store.tables import Motor
+from grimcoil.store.tasks import TaskToDo
 
 __all__ = [
     "AreaDue",
@@ -74,12 +79,13 @@ class Said:
 
 @dataclass(frozen=True, slots=True)
 class Stop:
-    """A motor of a round: its tasks, which of them are due, what was kept there."""
+    """A motor of a round: its tasks, which of them are due, what was kept there, what is to be done besides."""
 
     motor: MotorLine
     tasks: Sequence[TaskLine]
     due: Sequence[TaskLine]
     said: Sequence[Said]
+    todo: Sequence[TaskToDo]
 
 
 def rounds(store: Store, day: date) -> Rounds:
@@ -115,11 +121,12 @@ def stop(store: Store, tag: str, day: date) -> Stop:
         tasks = rows.tasks_of(session, motor.id)
         on = [one for one in tasks if one.next_on is not None]
         figures = rows.figures(session, motor.id)
-        said = [Said(line, _finding(line, figures)) for line in rows.lines_of(session, motor.id)]
-        return Stop(motor_line(motor), on, [one for one in on if one.next_on and one.next_on <= day + AHEAD], said)
+        said = [Said(line, _judged(line, figures)) for line in rows.lines_of(session, motor.id)]
+        due = [one for one in on if one.next_on and one.next_on <= day + AHEAD]
+        return Stop(motor_line(motor), on, due, said, task_rows.open_at(session, motor.id))
 
 
-def _finding(line: RoundLine, figures: Sequence[FigureLine]) -> Finding | None:
+def _judged(line: RoundLine | RoundEntry, figures: Sequence[FigureLine]) -> Finding | None:
     if line.value is None or line.taken_back_at is not None:
         return None
     earlier = [
@@ -260,11 +267,24 @@ def keep(store: Store, actor: Actor, tag: str, given: RoundKept, token: str, now
                 season = season_of(row.season) if row.season else None
                 row.next_on = following((given.at or now).date(), row.months, season)
             trail.write(session, actor, f"round {given.outcome}", now, motor.id, detail=f"{given.task} {words}".strip())
+            _follow_up(session, actor, motor.id, made, now)
             return True
     except IntegrityError as error:
         if not stands_in(error, "round_entry"):
             raise
         return False  # the same form sent twice at once
+
+
+def _follow_up(session: Session, actor: Actor, motor_id: int, made: RoundEntry, now: datetime) -> None:
+    """The tasks that what was seen, or a figure far from its usual, asks for."""
+    asked = of_words([made.words]) if made.outcome == "observed" else []
+    if made.value is not None:
+        session.flush()
+        figures = rows.figures(session, motor_id)
+        asked += of_findings([one] if (one := _judged(made, figures)) else [])
+    if asked:
+        session.flush()  # its number
+        open_for(session, actor, motor_id, asked, Origin.ROUND, made.id, now)
 
 
 def _checked(given: RoundKept, now: datetime) -> tuple[float | None, str]:
@@ -311,5 +331,6 @@ def take_back(store: Store, actor: Actor, tag: str, entry_id: int, now: datetime
         if row is not None and row.next_on is not None and rows.last_of_task(session, motor.id, entry.task) == entry.id:
             row.next_on = entry.was_next
         entry.taken_back_at, entry.taken_back_by, entry.taken_back_why = now, actor.who, why or None
+        shut_for(session, actor, motor.id, Origin.ROUND, entry.id, now)
         told = ": ".join(part for part in (entry.task, why) if part)
         trail.write(session, actor, "round taken back", now, motor.id, detail=told)

@@ -13,6 +13,7 @@ from sqlalchemy.exc import IntegrityError
 
 from grimcoil.core.errors import FormRefused, RecordRefusal, Unknown
 from grimcoil.core.findings import Result
+from grimcoil.core.follow_up import Origin, of_sheet
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.side.kinds import SIDE_KINDS
 from grimcoil.exchange.side import READERS
@@ -21,6 +22,7 @@ from grimcoil.service.again import stands_in
 from grimcoil.service.details import WHOLE, said
 from grimcoil.service.register import note_changes
 from grimcoil.service.registered import motor_named
+from grimcoil.service.tasks import open_for, shut_for
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import side_sheets as rows
 from grimcoil.store import trail
@@ -105,6 +107,10 @@ def _judged(kind: str, document: Mapping[str, Any]) -> Result:
     return judge(READERS[type(given)](given, "sheet"))
 
 
+def _words_of(document: Mapping[str, Any]) -> list[str]:
+    return [*document.get(CHOSEN, ()), *document.get("listening", {}).values()]
+
+
 def keep_side(
     store: Store, actor: Actor, tag: str, kind: str, texts: Mapping[str, str], chosen: Sequence[str], token: str,
     now: datetime,
@@ -125,6 +131,8 @@ def keep_side(
             session.add(made)
             note_changes(session, actor, now, made)
             trail.write(session, actor, "side sheet kept", now, motor.id, detail=f"{kind.replace('_', ' ')}: {verdict}")
+            asked = of_sheet(_words_of(document), result.findings)
+            open_for(session, actor, motor.id, asked, Origin.SIDE_SHEET, made.id, now)
     except IntegrityError as error:
         if not stands_in(error, "side_sheet"):
             raise
@@ -144,5 +152,6 @@ def take_back_side(store: Store, actor: Actor, tag: str, number: int, now: datet
             why = actor.need_take_back(found.who, found.at, now, reason)
             found.taken_back_at, found.taken_back_by = now, actor.who
             note_changes(session, actor, now, found)
+            shut_for(session, actor, motor.id, Origin.SIDE_SHEET, found.id, now)
             told = ": ".join(part for part in (found.kind.replace("_", " "), why) if part)
             trail.write(session, actor, "side sheet taken back", now, motor.id, detail=told)

@@ -32,8 +32,8 @@ LONGEST_LOGIN = 80
 
 @dataclass(frozen=True, slots=True)
 class Signed:
-    """A live sign-in: who, the word that stands in each form of theirs, the works' own time zone and units, and the
-    views of the list of motors that they keep, the name and the address of each.
+    """A live sign-in: who, the word that stands in each form of theirs, the works' own time zone, units and name, and
+    the views of the list of motors that they keep, the name and the address of each.
     """
 
     actor: Actor
@@ -42,6 +42,7 @@ class Signed:
     zone: tzinfo = UTC
     units: Units = USUAL
     views: Sequence[Sequence[str]] = ()
+    works: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,7 +70,8 @@ def who_is(engine: Engine, store: Store, token: str, origin: str, now: datetime)
         with store.begin() as session:
             rows.touch(session, row.sign_in_id, now)
     who = Actor(row.person_id, row.name, Role(row.role), row.under or "", origin, row.login, row.device_id)
-    return Signed(who, row.csrf, row.sign_in_id, zone_named(row.zone), units_named(row.units), row.views or ())
+    zone, units = zone_named(row.zone), units_named(row.units)
+    return Signed(who, row.csrf, row.sign_in_id, zone, units, row.views or (), row.works or "")
 
 
 @lru_cache(maxsize=16)

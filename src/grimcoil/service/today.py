@@ -16,12 +16,14 @@ from grimcoil.service.subjects import subject_of
 from grimcoil.store import jobs as job_rows
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import searching
+from grimcoil.store import tasks as task_rows
 from grimcoil.store.engine import Store
 from grimcoil.store.jobs import Follow
 from grimcoil.store.lines import ListedJob, SiteLine
 from grimcoil.store.list_tables import FILTERS, SORTS
 from grimcoil.store.motors import RegisterRow
 from grimcoil.store.searching import Wanted
+from grimcoil.store.tasks import TaskToDo
 
 AHEAD = timedelta(days=30)
 MOST_AT_ONCE = 200
@@ -63,10 +65,10 @@ class Register:
 class Today:
     """The Today page; `more` says of a group that it has more than it shows."""
 
-    site: SiteLine | None
     due: Sequence[RegisterRow]
     weighty: Sequence[RegisterRow]
     open_jobs: Sequence[ListedJob]
+    tasks: Sequence[TaskToDo]
     follow: Follow
     more: frozenset[str]
 
@@ -131,16 +133,17 @@ def every_motor(store: Store, day: date) -> Iterator[RegisterRow]:
 
 
 def today(store: Store, day: date) -> Today:
-    """Five queries: what must be acted on, what is due within 30 days, what is open."""
+    """Five queries: what must be acted on, what is due within 30 days, what is open, what is to be done."""
     with store() as session:
         act, due = searching.foremost(session, day + AHEAD, FIRST)
         rows = motor_rows.register(session, [*act.motor_ids, *due.motor_ids])
         at = len(act.motor_ids)
         open_jobs = job_rows.open_jobs(session, FIRST + 1)
-        over = {"act": act.narrow, "due": due.narrow, "open": len(open_jobs) > FIRST}
+        tasks = task_rows.open_tasks(session, day + AHEAD, most=FIRST + 1)
+        over = {"act": act.narrow, "due": due.narrow, "open": len(open_jobs) > FIRST, "tasks": len(tasks) > FIRST}
         more = frozenset(name for name, is_over in over.items() if is_over)
-        site, follow = motor_rows.site(session), job_rows.discharging(session)
-        return Today(site, rows[at:], rows[:at], open_jobs[:FIRST], follow, more)
+        follow = job_rows.discharging(session)
+        return Today(rows[at:], rows[:at], open_jobs[:FIRST], tasks[:FIRST], follow, more)
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,6 +13,7 @@ from grimcoil.store import (
     sent_tables,
     sheet_tables,
     side_tables,
+    task_tables,
     walk_tables,
 )
 
@@ -27,6 +28,7 @@ MODULES = (
     sent_tables,
     sheet_tables,
     side_tables,
+    task_tables,
     walk_tables,
 )
 METADATA = people_tables.Person.metadata

@@ -191,13 +191,31 @@ class PhotoLine(NamedTuple):
 
 
 @dataclass(frozen=True, slots=True)
+class TaskAtMotor:
+    """An open task as a motor's page shows it."""
+
+    id: int
+    what: str
+    because: str
+    by_day: date
+    whom: str
+    origin: str
+    opened_at: datetime
+    opened_by: str
+    state: str = "open"
+
+
+@dataclass(frozen=True, slots=True)
 class History:
-    """A motor's windings, what happened to it, and the links and photos of one of its jobs; each oldest first."""
+    """A motor's windings, what happened to it, the links and photos of one of its jobs, each oldest first; and its open
+    tasks, the earliest first.
+    """
 
     windings: Sequence[WindingLine]
     events: Sequence[LifeLine]
     links: Sequence[LinkLine]
     photos: Sequence[PhotoLine]
+    todo: Sequence[TaskAtMotor] = ()
 
     def links_of(self, job_id: int) -> list[LinkLine]:
         """Of one job."""
@@ -222,15 +240,16 @@ _HISTORY = text(
     " UNION ALL SELECT 's', s.seq, NULL, s.at, s.kind, s.who, s.reason, s.changed, s.hash, s.job_id, ''"
     " FROM job j JOIN signature s ON s.job_id = j.id WHERE j.id = :job_id AND j.motor_id = :motor_id"
     " UNION ALL SELECT 'p', p.id, NULL, p.at, p.who, p.note, COALESCE(p.taken_back_by, ''), '', '', p.job_id, ''"
-    ""
     " FROM job j JOIN photo p ON p.job_id = j.id WHERE j.id = :job_id AND j.motor_id = :motor_id"
+    " UNION ALL SELECT 't', id, by_day, opened_at, what, because, whom, origin, opened_by, 0, ''"
+    " FROM follow_up_task WHERE motor_id = :motor_id AND state = 'open'"
     " ORDER BY what, day, id"
 ).columns(at=Utc, day=Date)
 
 
 def history(session: Session, motor_id: int, job_id: int = 0) -> History:
-    """All that happened to a motor but its tests, with links and photos of one of its jobs. One query."""
-    windings, events, links, photos = [], [], [], []
+    """All that happened to a motor but its tests, its open tasks, links and photos of one of its jobs. One query."""
+    windings, events, links, photos, todo = [], [], [], [], []
     for what, number, day, at, a, b, c, d, e, n, documents in session.execute(
         _HISTORY, {"motor_id": motor_id, "job_id": job_id}
     ):
@@ -238,11 +257,13 @@ def history(session: Session, motor_id: int, job_id: int = 0) -> History:
             windings.append(WindingLine(number, day, a, b, c, d, e, bool(n), **json.loads(documents)))
         elif what == "e":
             events.append(LifeLine(day, a, b))
+        elif what == "t":
+            todo.append(TaskAtMotor(number, a, b, day, c, d, at, e))
         elif what == "p":
             photos.append(PhotoLine(number, n, a, at, b, c))
         else:
             links.append(LinkLine(number, n, a, b, at, c, d, e))
-    return History(windings, events, links, photos)
+    return History(windings, events, links, photos, todo)
 
 
 def position_named(session: Session, name: str) -> Position | None:

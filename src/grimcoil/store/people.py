@@ -33,15 +33,26 @@ class SignedRow(NamedTuple):
     under: str | None
     zone: str | None
     units: str | None
+    works: str | None
     views: list[list[str]] | None
 
 
 _ZONE = select(columns(Site).zone).limit(1).scalar_subquery()
 _UNITS = select(columns(Site).units).limit(1).scalar_subquery()
+_WORKS = select(columns(Site).name).limit(1).scalar_subquery()
 _PERSON = (Person.id, Person.login, Person.name, Person.role, _SIGNER.name)
 _SIGNED = (
     select(
-        SignIn.id, SignIn.csrf, SignIn.seen_at, SignIn.by_pin, SignIn.device_id, *_PERSON, _ZONE, _UNITS, Person.views
+        SignIn.id,
+        SignIn.csrf,
+        SignIn.seen_at,
+        SignIn.by_pin,
+        SignIn.device_id,
+        *_PERSON,
+        _ZONE,
+        _UNITS,
+        _WORKS,
+        Person.views,
     )
     .join(Person, Person.id == SignIn.person_id)
     .outerjoin(_SIGNER, _SIGNER.id == Person.works_under_id)

@@ -12,11 +12,12 @@ from grimcoil.store.people_tables import PhotoRow
 from grimcoil.store.round_tables import RoundEntry
 from grimcoil.store.side_tables import SideSheet
 from grimcoil.store.tables import Base, Job, LifeEvent, Stay, columns
+from grimcoil.store.task_tables import FollowUpTask
 
 _J, _E, _S = columns(Job), columns(LifeEvent), columns(Stay)
 _BESIDE: tuple[tuple[type[Base], str], ...] = (
     (DryingRow, "drying"), (SideSheet, "side sheet"), (RoundEntry, "round entry"), (PhotoRow, "photo"),
-    (MoneyRow, "money paper"),
+    (MoneyRow, "money paper"), (FollowUpTask, "task"),
 )  # fmt: skip
 
 

@@ -46,6 +46,7 @@ from grimcoil.web.routers import (
     signing,
     starters,
     starting,
+    tasks,
     theme,
     today,
     trail,
@@ -66,6 +67,7 @@ SIGNED_IN = (
     starting.router,  # before the jobs, whose numbers its address would be taken for
     jobs.router,  # the first is found the soonest, and here most is asked
     today.router,
+    tasks.router,
     motors.router,
     places.router,  # its word “new” isn’t a position’s number
     lives.router,

@@ -58,6 +58,7 @@ NEEDS: Mapping[str, Action] = {
     "/jobs/{job_id}/overrule": Action.OVERRULE,
     "/jobs/{job_id}/sign": Action.SIGN,
     "/jobs/{job_id}/amend": Action.AMEND,
+    **dict.fromkeys((Urls.tasks, "/tasks/{number}/close"), Action.KEEP_TASKS),
     Urls.leads: Action.MARK_LEADS,
     Urls.new_winding: Action.CHANGE_WINDING,
     Urls.archive: Action.TAKE_ARCHIVE,

@@ -77,6 +77,7 @@ class Urls:
     walk_sheet = "/walk/sheet"
     hand_over = "/walk/hand-over"
     outage = "/outage"
+    tasks = "/tasks"
     trail_csv = "/trail.csv"
     metrics = "/metrics"
     api = "/api/1"
@@ -189,6 +190,16 @@ class Urls:
         """A motor's stop on a round; verbs: keep, take-back, on, task. what: area, task."""
         query = urlencode({name: value for name, value in what.items() if value})
         return f"/motors/{_tag(tag)}/round" + (f"/{verb}" if verb else "") + (f"?{query}" if query else "")
+
+    @staticmethod
+    def tasks_at(tag: str) -> str:
+        """The tasks, with one to be opened at a motor."""
+        return f"/tasks?{urlencode({'tag': tag})}#add"
+
+    @staticmethod
+    def close_task(number: int) -> str:
+        """Where a task is said to be done or dropped."""
+        return f"/tasks/{number}/close"
 
     @staticmethod
     def drying(drying_id: int, verb: str = "") -> str:

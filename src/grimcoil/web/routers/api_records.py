@@ -10,7 +10,8 @@ from pydantic import BaseModel
 from starlette.responses import Response
 
 from grimcoil.core.people import Action
-from grimcoil.service import lives, motors, rounds, sheet_drafts, today
+from grimcoil.exchange.tasks import TaskList, tasks_document
+from grimcoil.service import lives, motors, rounds, sheet_drafts, tasks, today
 from grimcoil.service.job_files import export_job
 from grimcoil.web import paper
 from grimcoil.web.again import Again
@@ -207,6 +208,13 @@ def due(
         for on, where, count in rounds.due_days(state.store, actor, day, day + timedelta(days=days), area)
     ]
     return DueList(tests=tests, rounds=tasks)
+
+
+@router.get("/tasks")
+def tasks_kept(state: State, actor: TokenActor) -> TaskList:
+    """What is to be done at motors, open, done and dropped, as `grimcoil-tasks/1`. Scope: read."""
+    actor.need(Action.READ)
+    return TaskList.model_validate(tasks_document(tasks.every_task(state.store)))
 
 
 @router.get("/imports")

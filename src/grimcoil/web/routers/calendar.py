@@ -8,9 +8,10 @@ from urllib.parse import urlencode
 from fastapi import APIRouter, Path, Query, Request
 from starlette.responses import Response
 
-from grimcoil.exchange.calendars import DueLine, RoundDay, calendar_of
+from grimcoil.exchange.calendars import DueLine, RoundDay, TaskDay, calendar_of
 from grimcoil.service.rounds import due_days
 from grimcoil.service.signing_in import token_of
+from grimcoil.service.tasks import tasks_due
 from grimcoil.service.today import YEAR, due
 from grimcoil.web.again import Again
 from grimcoil.web.signed import NoToken, origin_of
@@ -43,6 +44,10 @@ def feed(
         RoundDay(where, on, tasks, f"{base}{Urls.round_walk}?{urlencode({'area': where})}")
         for on, where, tasks in due_days(state.store, actor, now.date(), now.date() + YEAR, area)
     ]
+    tasks = [
+        TaskDay(one.id, one.tag, one.what, one.by_day, one.because, base + Urls.tasks)
+        for one in tasks_due(state.store, now.date() + YEAR, area)
+    ]
     of = " ".join(area.split())  # one line of the calendar, whatever the address holds
     name = " ".join(part for part in ("Motor tests", listed.site.name if listed.site else "", of) if part)
-    return Response(calendar_of(name, lines, now, rounds), media_type="text/calendar; charset=utf-8")
+    return Response(calendar_of(name, lines, now, rounds, tasks), media_type="text/calendar; charset=utf-8")

@@ -12,6 +12,7 @@ from starlette.responses import RedirectResponse, Response
 from grimcoil.core.errors import FormRefused, RecordRefusal
 from grimcoil.core.rounds.tasks import EVERY, Task
 from grimcoil.service import rounds as verbs
+from grimcoil.service import tasks
 from grimcoil.service.rounds import RoundKept
 from grimcoil.web import paper
 from grimcoil.web.again import Again
@@ -36,7 +37,10 @@ TaskName = Annotated[str, Query(max_length=20)]
 def due(request: Request, state: State) -> Response:
     """By area, and the month ahead."""
     day = state.clock().date()
-    context = {"place": "today", "rounds": verbs.rounds(state.store, day), "today": day}
+    context = {
+        "place": "today", "rounds": verbs.rounds(state.store, day), "today": day,
+        "tasks": tasks.tasks_due(state.store, day + verbs.AHEAD),
+    }  # fmt: skip
     return state.templates.TemplateResponse(request, "rounds/list.html", context)
 
 

@@ -11,6 +11,7 @@ from starlette.responses import Response
 from grimcoil.service import today as service
 from grimcoil.service.repairs import under_way
 from grimcoil.web.again import Again
+from grimcoil.web.signed import Me
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
 
@@ -26,13 +27,14 @@ def danger(request: Request, state: State, own: JobNumber = 0) -> Response:
 
 
 @router.get(Urls.today)
-def today(request: Request, state: State) -> Response:
+def today(request: Request, state: State, me: Me) -> Response:
     """The Today page."""
     now = state.clock()
     found = service.today(state.store, now.date())
     context = {
         "repairs": under_way(state.store),
         "place": "today",
+        "works": me.works,
         "follow": found.follow,
         "found": found,
         "today": now.date(),

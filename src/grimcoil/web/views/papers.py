@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from datetime import timedelta
+from datetime import date, timedelta
 from itertools import groupby
 from typing import Any
 from urllib.parse import urlencode
@@ -20,6 +20,7 @@ from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.people import Actor
 from grimcoil.service import lives, motors, today
 from grimcoil.service import money as money_service
+from grimcoil.service import tasks as tasks_service
 from grimcoil.service.stores import RegisterRow
 from grimcoil.web.state import AppState
 from grimcoil.web.views.money import INPUTS, NEEDED, TICKS, asked, defaults, money_shown, reopened
@@ -101,6 +102,8 @@ def outage_page(
     else:
         found = today.due(state.store, actor, day, area, timedelta(days=days), MOST_DUE, untested=True)
     rows = [row if row.next_on else replace(row, next_on=day, why="Not tested yet") for row in found.rows]
+    until = day + timedelta(days=days)
+    todo = tasks_service.tasks_due(state.store, date.max if tags else until, "" if tags else area, tags)
     walked = {area: at for at, area in enumerate((found.site.areas if found.site else None) or ())}
     by_area = sorted(
         rows,
@@ -120,6 +123,7 @@ def outage_page(
         "overdue": sum(week.overdue for week in weeks),
         "areas": [(name, list(group)) for name, group in groupby(by_area, key=lambda row: row.area or "No place yet")],
         "found": found,
+        "tasks": todo,
         "count": len(rows),
         "over": len(found.rows) == MOST_DUE,
         "days": days,
