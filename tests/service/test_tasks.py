@@ -160,3 +160,30 @@ def test_the_format_says_all_of_them(store, motor, electrician):
         ],
     }
     assert TaskList.model_validate(document).tasks[0].for_ == electrician.login
+
+
+def test_what_was_heard_at_a_bearing_is_judged_and_asks_for_its_task(store, motor, electrician):
+    rounds.put_on(store, electrician, motor, NOW)
+    given = RoundKept("listen", "done", ends={"drive": "rumbling", "other": "even"})
+    rounds.keep(store, electrician, motor, given, "round-token-1", NOW)
+    (said,) = rounds.stop(store, motor, DAY).said
+    assert said.line.words == "drive end rumbling, other end even"
+    assert (said.finding.severity, said.finding.text[:19]) == ("watch", "Drive end rumbling:")
+    assert [one.what for one in open_of(store, motor)] == ["Have the play checked at standstill"]
+    with pytest.raises(FormRefused) as refused:
+        rounds.keep(
+            store, electrician, motor, RoundKept("listen", "done", ends={"drive": "funny"}), "round-token-2", NOW
+        )
+    assert "even, rough, rumbling, rubbing" in refused.value.fields["heard"]
+
+
+def test_grams_and_kind_of_grease_are_kept(store, motor, electrician):
+    rounds.put_on(store, electrician, motor, NOW)
+    given = RoundKept("grease", "done", ends={"drive": "8,1", "other": ""}, grease="EP2")
+    rounds.keep(store, electrician, motor, given, "round-token-1", NOW)
+    assert rounds.stop(store, motor, DAY).said[0].line.words == "drive end 8.1 g, of EP2"
+    with pytest.raises(FormRefused) as refused:
+        rounds.keep(
+            store, electrician, motor, RoundKept("grease", "done", ends={"other": "a lot"}), "round-token-2", NOW
+        )
+    assert "8" in refused.value.fields["grams_other"]

@@ -76,6 +76,18 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
         "capacitor-alive capacitor-open capacitor-shorted capacitor-unclear",
     ),
     (_TRADE, "closed at rest, open by hand", "switch-closed switch-open switch-opens switch-stuck"),
+    (_TRADE, "the same microfarads, volts at least as high", "capacitor-same capacitor-not-same capacitor-volts-low"),
+    (
+        _TRADE,
+        "the widest gap its maker allows; it lifts by 85 % of its coil's volts",
+        "brake-gap-fits brake-gap-near brake-gap-wide brake-lifts brake-lifts-late",
+    ),
+    (
+        _TRADE,
+        "an opened motor part by part; no solvent that softens varnish",
+        "overhaul-done overhaul-open overhaul-bad overhaul-cleaned",
+    ),
+    (_TRADE, "holders square, firm, free, 1.5 to 3 mm off the commutator", "holder-fits holder-off holder-unsaid"),
     (_TRADE, "sizes that such a part never has", "size-absurd"),
     (_TRADE, "turned uncoupled first", "rotation-right rotation-wrong rotation-coupled"),
     (_TRADE, "at half of new the whole set goes", "brushes-worn brushes-near-half brushes-long"),

@@ -11,7 +11,7 @@ from pydantic import BeforeValidator, Field
 from grimcoil.core.errors import RecordRefusal
 from grimcoil.core.fields import LOW_OHM
 from grimcoil.core.readings import Reading
-from grimcoil.core.side import single_phase, starting, wear
+from grimcoil.core.side import parts, single_phase, starting, wear
 from grimcoil.core.side.kinds import SIDE_KINDS
 from grimcoil.core.side.kinds import SideTest as CoreSideTest
 from grimcoil.exchange.kinds import ByName, PlacedTest
@@ -80,6 +80,53 @@ class BrakeDisc(PlacedTest):
     least_mm: Positive | None = None
 
 
+class CapacitorReplaced(PlacedTest):
+    """Microfarads and volts of the old capacitor and of the new one."""
+
+    kind: Literal["capacitor_replaced"]
+    old_uf: Positive | None = None
+    new_uf: Positive | None = None
+    old_v: Positive | None = None
+    new_v: Positive | None = None
+
+
+class BrakeGap(PlacedTest):
+    """Air gap and the widest its maker allows, mm; volts at which it lifts and those of its coil."""
+
+    kind: Literal["brake_gap"]
+    gap_mm: Positive | None = None
+    most_mm: Positive | None = None
+    lift_v: Positive | None = None
+    coil_v: Positive | None = None
+
+
+class Overhaul(PlacedTest):
+    """An opened motor, part by part, and what it was cleaned with."""
+
+    kind: Literal["overhaul"]
+    parts: dict[
+        Literal["fan", "shroud", "inside", "bearings", "seals", "reassembled"],
+        Literal["ok", "cleaned", "replaced", "bad"],
+    ] = Field(default_factory=dict)
+    cleaned_with: (
+        Literal[
+            "wiped", "vacuum", "brush", "fresh water", "approved cleaner", "compressed air", "solvent", "petrol"
+        ]
+        | None
+    ) = None  # fmt: skip
+
+
+class BrushHolders(PlacedTest):
+    """Square, firm, free, to the bevel; from holder to commutator, mm."""
+
+    kind: Literal["brush_holders"]
+    square: bool | None = None
+    firm: bool | None = None
+    free: bool | None = None
+    bevel: bool | None = None
+    distance_mm: Positive | None = None
+
+
 class StarDelta(PlacedTest):
     """Timer, run-up, line amps in star and delta."""
 
@@ -142,6 +189,10 @@ SideTest = (
     | Brushes
     | Grease
     | BrakeDisc
+    | CapacitorReplaced
+    | BrakeGap
+    | Overhaul
+    | BrushHolders
     | StarDelta
     | Autotransformer
     | Starts
@@ -193,6 +244,10 @@ READERS: dict[type, Callable[[Any, str], CoreSideTest]] = {
     Brushes: _plain(wear.BrushesTest),
     Grease: lambda given, _: wear.GreaseTest(given.outside_mm, given.width_mm, given.type_ or ""),
     BrakeDisc: _plain(wear.BrakeDiscTest),
+    CapacitorReplaced: _plain(parts.CapacitorReplacedTest),
+    BrakeGap: _plain(parts.BrakeGapTest),
+    Overhaul: _plain(parts.OverhaulTest),
+    BrushHolders: _plain(parts.BrushHoldersTest),
     StarDelta: _plain(starting.StarDeltaTest),
     Autotransformer: _plain(starting.AutotransformerTest),
     Starts: _plain(starting.StartsTest),

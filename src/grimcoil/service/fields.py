@@ -35,7 +35,7 @@ class Fields:
 
 # Such as stand on plates and meters of the trade.
 EXAMPLES = {
-    "V": "400", "A": "21", "°C": "22", "Ω": "0.412", "MΩ": "550", "months": "12", "h": "4000", "": "1.15",
+    "V": "400", "A": "21", "°C": "22", "g": "8", "Ω": "0.412", "MΩ": "550", "months": "12", "h": "4000", "": "1.15",
 }  # fmt: skip
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date, datetime, timedelta
 
 from sqlalchemy.exc import IntegrityError
@@ -16,11 +16,12 @@ from grimcoil.core.follow_up import Origin, of_findings, of_words
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.plate import parse_power
 from grimcoil.core.readings import parse_reading
+from grimcoil.core.rounds.heard import ENDS, MOST_G, grease_told, heard_in, heard_told, judge_heard
 from grimcoil.core.rounds.past import Figure, judge_figure
 from grimcoil.core.rounds.tasks import EVERY, Bearing, Task, coming_season, defaults, following, months_of, season_of
 from grimcoil.core.side.wear import OBSERVATIONS
 from grimcoil.service.again import stands_in
-from grimcoil.service.fields import Fields, amount
+from grimcoil.service.fields import Fields, amount, short
 from grimcoil.service.registered import motor_named
 from grimcoil.service.tasks import open_for, shut_for
 from grimcoil.store import motors as motor_rows
@@ -58,7 +59,6 @@ AHEAD = timedelta(days=7)  # what falls due within a week is done on the way
 MONTH = timedelta(days=31)
 LONGEST_WORDS, SHORTEST_WHY = 200, 4
 FIELDS = {"temperature": TEMPERATURE, "current": CURRENT, "voltage": VOLTAGE}
-ENDS = ("drive", "other")
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,6 +127,8 @@ def stop(store: Store, tag: str, day: date) -> Stop:
 
 
 def _judged(line: RoundLine | RoundEntry, figures: Sequence[FigureLine]) -> Finding | None:
+    if line.task == Task.LISTEN and line.outcome == "done" and line.taken_back_at is None:
+        return judge_heard(line.words)
     if line.value is None or line.taken_back_at is not None:
         return None
     earlier = [
@@ -233,7 +235,9 @@ def _sizes(text: str) -> dict[str, float]:
 
 @dataclass(frozen=True, slots=True)
 class RoundKept:
-    """What is kept at a stop. text: the figure as typed; at: when it was, where that isn't now."""
+    """What is kept at a stop. text: the figure as typed; at: when it was, where that isn't now; ends: by bearing, what
+    was heard or the grams it got; grease: which.
+    """
 
     task: str
     outcome: str
@@ -241,12 +245,15 @@ class RoundKept:
     words: str = ""
     loaded: bool | None = None
     at: datetime | None = None
+    ends: Mapping[str, str] = field(default_factory=dict)
+    grease: str = ""
 
 
 def keep(store: Store, actor: Actor, tag: str, given: RoundKept, token: str, now: datetime) -> bool:
     """Keep what was done, skipped or seen; once by token. Raises Forbidden, Unknown, FormRefused."""
     actor.need(Action.KEEP_ENTRY)
     value, words = _checked(given, now)
+    words = _answered(given) or words
     try:
         with store.begin() as session:
             motor = motor_named(session, tag)
@@ -277,7 +284,9 @@ def keep(store: Store, actor: Actor, tag: str, given: RoundKept, token: str, now
 
 def _follow_up(session: Session, actor: Actor, motor_id: int, made: RoundEntry, now: datetime) -> None:
     """The tasks that what was seen, or a figure far from its usual, asks for."""
-    asked = of_words([made.words]) if made.outcome == "observed" else []
+    said = [made.words] if made.outcome == "observed" else []
+    said += heard_in(made.words).values() if made.task == Task.LISTEN and made.outcome == "done" else []
+    asked = of_words(said)
     if made.value is not None:
         session.flush()
         figures = rows.figures(session, motor_id)
@@ -285,6 +294,26 @@ def _follow_up(session: Session, actor: Actor, motor_id: int, made: RoundEntry, 
     if asked:
         session.flush()  # its number
         open_for(session, actor, motor_id, asked, Origin.ROUND, made.id, now)
+
+
+def _answered(given: RoundKept) -> str:
+    """What was answered by bearing, as one line; empty where nothing was. Raises FormRefused at the answer's field."""
+    said = {end: text.strip() for end, text in given.ends.items() if text.strip()}
+    if given.outcome != "done":
+        return ""
+    if given.task == Task.LISTEN:
+        try:
+            return heard_told(said)
+        except RecordRefusal as refusal:
+            raise FormRefused({"heard": refusal.sentence()}) from None
+    if given.task != Task.GREASE:
+        return ""
+    fields = Fields({f"grams_{end}": text for end, text in said.items()} | {"grease": given.grease})
+    grams = {end: float(g) for end in ENDS if (g := fields.take(f"grams_{end}", amount(0.1, MOST_G, "g"))) is not None}
+    kind = fields.take("grease", short(40)) or ""
+    if fields.refused:
+        raise FormRefused(fields.refused)
+    return grease_told(grams, kind)
 
 
 def _checked(given: RoundKept, now: datetime) -> tuple[float | None, str]:

@@ -81,6 +81,16 @@ CASES = [
         for t, least in ((2.19, 2), (3.29, 3), (5.49, 5))
     ),
     ("brake_disc", {"thickness_mm": 300, "least_mm": 2}, "size-absurd", "unproven"),
+    ("capacitor_replaced", {"old_uf": 35, "new_uf": 35, "old_v": 370, "new_v": 330}, "capacitor-volts-low", "act"),
+    ("brake_gap", {"gap_mm": 1.2, "most_mm": 1}, "brake-gap-wide", "act"),
+    ("overhaul", {"parts": {"fan": "bad"}}, "overhaul-bad", "act"),
+    ("overhaul", {"cleaned_with": "petrol"}, "overhaul-cleaned", "act"),
+    (
+        "brush_holders",
+        {"square": True, "firm": True, "free": False, "bevel": True, "distance_mm": 2},
+        "holder-off",
+        "watch",
+    ),
     ("star_delta", {"timer_s": 9, "run_up_s": 10}, "star-delta-timer", "sound"),  # on the limit
     ("star_delta", {"timer_s": 4, "run_up_s": 10}, "star-delta-early", "act"),
     ("star_delta", {"timer_s": 16, "run_up_s": 10}, "star-delta-late", "watch"),

@@ -149,10 +149,14 @@ _ROWS: dict[Rank, tuple[tuple[str, str, str] | tuple[str, str, str, str] | tuple
         ("test-more", "no-load-slow", "slow with nothing coupled: connection, volts, bearings, then the rotor"),
     ),
     Rank.PARTS: (
+        ("test-more", "overhaul-cleaned", "what it was cleaned with can soften varnish: insulation with its index"),
         ("test-more", "single-phase-open", "which part is open: winding, switch or protector"),
         (
             "repair-on-site",
-            "brushes-worn brake-disc-worn switch-open switch-stuck capacitor-open capacitor-shorted star-delta-early",
+            (
+                "brushes-worn brake-disc-worn brake-gap-wide brake-lifts-late switch-open switch-stuck capacitor-open"
+                " capacitor-shorted capacitor-not-same capacitor-volts-low overhaul-bad star-delta-early"
+            ),
             "a part that wears or is set on site",
         ),
         (

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from grimcoil.core.findings import Result
-from grimcoil.core.side import single_phase, starting, wear
+from grimcoil.core.side import parts, single_phase, starting, wear
 
 SIDE_KINDS: dict[str, tuple[type, Callable[[Any], Result]]] = {
     "single_phase": (single_phase.SinglePhaseTest, single_phase.judge_single_phase),
@@ -16,6 +16,10 @@ SIDE_KINDS: dict[str, tuple[type, Callable[[Any], Result]]] = {
     "brushes": (wear.BrushesTest, wear.judge_brushes),
     "grease": (wear.GreaseTest, wear.judge_grease),
     "brake_disc": (wear.BrakeDiscTest, wear.judge_brake_disc),
+    "capacitor_replaced": (parts.CapacitorReplacedTest, parts.judge_capacitor_replaced),
+    "brake_gap": (parts.BrakeGapTest, parts.judge_brake_gap),
+    "overhaul": (parts.OverhaulTest, parts.judge_overhaul),
+    "brush_holders": (parts.BrushHoldersTest, parts.judge_brush_holders),
     "star_delta": (starting.StarDeltaTest, starting.judge_star_delta),
     "autotransformer": (starting.AutotransformerTest, starting.judge_autotransformer),
     "starts": (starting.StartsTest, starting.judge_starts),
@@ -31,6 +35,10 @@ SideTest = (
     | wear.BrushesTest
     | wear.GreaseTest
     | wear.BrakeDiscTest
+    | parts.CapacitorReplacedTest
+    | parts.BrakeGapTest
+    | parts.OverhaulTest
+    | parts.BrushHoldersTest
     | starting.StarDeltaTest
     | starting.AutotransformerTest
     | starting.StartsTest

@@ -26,6 +26,7 @@ VIBRATIONS: Mapping[str, tuple[str, str]] = {
     "quieter after greasing": ("watch", "the bearing was dry: grease sooner, listen again next round"),
     "rough": ("watch", "feet, coupling and bearing: which of them by hand and ear"),
     "rumbling": ("watch", "a bearing: its grease, then its replacement in a planned stop"),
+    "humming without load": ("watch", "loose laminations or uneven air gap; an overload hums with its load only"),
     "knocking": ("act", "coupling or cage of a bearing: stop it and look"),
     "grinding": ("act", "a bearing breaks up: stop it before it takes the winding along"),
 }
@@ -61,6 +62,10 @@ OBSERVATIONS: Mapping[str, tuple[str, str]] = {
     "oil on winding": ("watch", "the seal first, clean the winding, insulation afterwards"),
     "blocked vents": ("watch", "clean by wiping and vacuum, then the frame's temperature"),
     "water in the box": ("act", "lock it out, dry and seal the box, insulation"),
+    "hot belts": ("watch", "they slip: tension and alignment at standstill, then amps"),
+    "cycling on and off": ("watch", "what switches it, level or pressure; then starts an hour"),
+    "driven machine slow": ("watch", "belts, volts under load, then the load itself"),
+    "switch flashes running": ("watch", "its start switch doesn't stay open: weights and contacts at standstill"),
     "smell of burning": ("act", "lock it out, look and smell, insulation and ohms"),
     **BRUSH_GEAR,
 }

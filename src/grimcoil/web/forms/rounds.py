@@ -12,7 +12,9 @@ Short = Annotated[str, Field(max_length=40)]
 
 
 class RoundKeepForm(Form):
-    """What was done at a stop. when: `2026-11-26T14:05`, where it isn't now; area: the round it belongs to."""
+    """What was done at a stop. when: `2026-11-26T14:05`, where it isn't now; area: the round it belongs to;
+    end_drive, end_other: what was heard at a bearing, or the grams it got; grease: which.
+    """
 
     token: Token
     task: Short = ""
@@ -21,6 +23,9 @@ class RoundKeepForm(Form):
     loaded: Short = ""
     words: Annotated[str, Field(max_length=300)] = ""
     when: Short = ""
+    end_drive: Short = ""
+    end_other: Short = ""
+    grease: Short = ""
     area: Annotated[str, Field(max_length=100)] = ""
 
 

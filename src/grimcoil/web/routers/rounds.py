@@ -11,6 +11,7 @@ from starlette.responses import RedirectResponse, Response
 
 from grimcoil.core.errors import FormRefused, RecordRefusal
 from grimcoil.core.rounds.tasks import EVERY, Task
+from grimcoil.core.side.wear import HEARD_AT
 from grimcoil.service import rounds as verbs
 from grimcoil.service import tasks
 from grimcoil.service.rounds import RoundKept
@@ -26,8 +27,8 @@ from grimcoil.web.views.rounds import STARTS_JOB, sizes_text, stop_shown, words_
 router = APIRouter(route_class=Again)
 Area = Annotated[str, Query(max_length=100)]
 NAMES = (
-    "task", "outcome", "text", "loaded", "words", "when", "months", "every_h", "hours_a_month", "season",
-    "bearing_drive", "bearing_other",
+    "task", "outcome", "text", "end_drive", "end_other", "grease", "loaded", "words", "when", "months", "every_h",
+    "hours_a_month", "season", "bearing_drive", "bearing_other",
 )  # fmt: skip
 EMPTY = dict.fromkeys(NAMES, "")
 TaskName = Annotated[str, Query(max_length=20)]
@@ -85,7 +86,7 @@ def _stop(
     context: dict[str, Any] = {
         "place": "today", "s": shown, "form": EMPTY | form, "refused": refused,
         "seen": words_of(shown.task.task if shown.task else ""),
-        "starts_job": STARTS_JOB, "token": str(uuid4()), "today": day,
+        "heard": tuple(HEARD_AT), "starts_job": STARTS_JOB, "token": str(uuid4()), "today": day,
         "kinds": {name.value: kind for name, kind in EVERY.items()}, "sizes_text": sizes_text,
     }  # fmt: skip
     status = 422 if refused else 200
@@ -98,8 +99,11 @@ def keep(request: Request, state: State, me: Me, tag: str, form: Annotated[Round
     now = state.clock()
     texts = form.model_dump(exclude={"csrf", "token"})
     try:
+        ends = {"drive": form.end_drive, "other": form.end_other}
         loaded = {"yes": True, "no": False}.get(form.loaded)
-        given = RoundKept(form.task, form.outcome, _read(me, form), form.words, loaded, _when(form.when, now))
+        given = RoundKept(
+            form.task, form.outcome, _read(me, form), form.words, loaded, _when(form.when, now), ends, form.grease
+        )
         verbs.keep(state.store, me.actor, tag, given, form.token, now)
     except FormRefused as refused:
         return _stop(request, state, tag, form.area, form.task, texts, dict(refused.fields))

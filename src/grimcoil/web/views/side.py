@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from grimcoil.core.side.parts import CLEANED_WITH, FOUND, OPENED
 from grimcoil.core.side.wear import HEARD_AT, OBSERVATIONS, VIBRATIONS
 from grimcoil.web.views.record import TRIP_CLASSES, YES_NO, Field, Section
 
@@ -17,6 +18,8 @@ _PLACES = tuple(
     for end, words in _ENDS
     for axis, way in (("H", "level"), ("V", "upright"), ("A", "along the shaft"))
 )
+_OPENED = (("", "Not said"), *((word, word.capitalize() if word != "ok" else "In order") for word in FOUND))
+_CLEANED = (("", "Not said"), *((one, one.capitalize()) for one in CLEANED_WITH))
 _HEARD = (("", "Not listened to"), *((word, word.capitalize()) for word in HEARD_AT))
 _BRUSHES = [Field("new_mm", "A new one", "mm")]
 for _holder in range(1, HOLDERS + 1):
@@ -61,6 +64,42 @@ SHEETS: Mapping[str, Section] = {
     ),
     "brake_disc": Section(
         "Brake disc", (Field("thickness_mm", "Thickness", "mm"), Field("least_mm", "Least by its maker", "mm"))
+    ),
+    "brake_gap": Section(
+        "Brake: gap and lift",
+        (
+            Field("gap_mm", "Air gap", "mm", hint="At three places, the widest"),
+            Field("most_mm", "Widest by its maker", "mm"),
+            Field("lift_v", "It lifts fully at", "V"), Field("coil_v", "Volts of its coil", "V"),
+        ),
+        "Secure the load first: a brake that is opened holds nothing.",
+    ),
+    "capacitor_replaced": Section(
+        "Capacitor replaced",
+        (
+            Field("old_uf", "Old one", "µF"), Field("old_v", "Old one, marked", "V"),
+            Field("new_uf", "New one", "µF"), Field("new_v", "New one, marked", "V"),
+        ),
+        "Discharge the old one through a resistor and show it below 5 V before it is touched.",
+    ),
+    "overhaul": Section(
+        "Opened motor",
+        (
+            *(Field(f"parts.{part}", part.capitalize(), options=_OPENED) for part in OPENED),
+            Field("cleaned_with", "Cleaned by", options=_CLEANED),
+        ),
+        "Wipe and vacuum. No solvent that softens varnish, no petrol; compressed air drives dirt in. Marks on both end"
+        " shields before they come off.",
+    ),
+    "brush_holders": Section(
+        "Brush holders",
+        (
+            Field("square", "Square to the bars", options=YES_NO), Field("firm", "Firm on its arm", options=YES_NO),
+            Field("free", "Brush slides freely", options=YES_NO), Field("bevel", "Seated to its bevel", options=YES_NO),
+            Field("distance_mm", "Holder to commutator", "mm", hint="Set anew after the commutator was turned"),
+        ),
+        "A seating or a resurfacing stone is used on a turning, live machine: only by who is trained for it, insulated"
+        " handle, eyes covered, the dust drawn off. Nobody else stands by.",
     ),
     "star_delta": Section(
         "Star-delta",
