@@ -259,6 +259,7 @@ class LifeKind(StrEnum):
     CLEANED = "cleaned"
     REPAIRED = "repaired"
     CABLE_CHANGED = "cable changed"
+    TRIPPED = "tripped"
     MARKED = "marked"
     WALKED = "walked"
     ORDERED = "ordered"
