@@ -35,7 +35,14 @@ from grimcoil.store.tables import NOTE, LifeEvent, Motor, MotorState, WindingRow
 
 STORE = "the store"
 TO_STORE, HERE = "yes", "here"  # where what stands there goes: away, or in exchange to where this one stood
-ENTERED = (LifeKind.REWOUND, LifeKind.DRIED, LifeKind.CLEANED, LifeKind.REPAIRED, LifeKind.CABLE_CHANGED, LifeKind.TRIPPED)
+ENTERED = (
+    LifeKind.REWOUND,
+    LifeKind.DRIED,
+    LifeKind.CLEANED,
+    LifeKind.REPAIRED,
+    LifeKind.CABLE_CHANGED,
+    LifeKind.TRIPPED,
+)
 
 
 @dataclass(frozen=True, slots=True)

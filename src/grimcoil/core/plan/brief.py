@@ -137,9 +137,11 @@ Part = Callable[[Brief], tuple[Step, ...]]
 # frame with all leads joined where they could be held one group at a time; a surge comparison by a tester of its own.
 OHMMETER, LEAD_ROLL, TOGETHER = "ohmmeter", "lead_roll", "together"
 SURGE, VIBRATION, CAPACITOR_LIVE, STARTER, GREASE = "surge", "vibration", "capacitor", "starter", "grease"
+# Read as it runs, before anything is switched off; with the panel and the motor box open besides.
+AS_RUNNING, RUNNING_OPEN = "as_running", "as_running_open"
 EXTRAS = (
     "contact_drop", "frame_temperature", VIBRATION, CAPACITOR_LIVE, STARTER, GREASE, SURGE, LEAD_ROLL, OHMMETER,
-    TOGETHER,
+    TOGETHER, AS_RUNNING, RUNNING_OPEN,
 )  # fmt: skip
 
 

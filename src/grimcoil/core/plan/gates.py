@@ -288,6 +288,12 @@ def _not_restored(at: Situation, step: Step, _: Slot) -> str | None:
     return "power is not restored"
 
 
+def _isolated(at: Situation, _: Step, __: Slot) -> str | None:
+    """What is read as it runs is read before the first lock."""
+    begun = at.safety.locked or at.safety.phase > 0 or at.safety.energised
+    return "it was locked already" if begun else None
+
+
 def _in_doubt(at: Situation, _: Step, __: Slot) -> str | None:
     return "; ".join(at.in_doubt) or None
 
@@ -322,6 +328,10 @@ GATES: tuple[Gate, ...] = (
     Gate(
         "not-restored", lambda step, slot: slot.act is Act.LIVE_READING and step.circuit is Circuit.LIVE, _not_restored,
         f"Restore power first, each lock off by its owner. {_NEVER}",
+    ),
+    Gate(
+        "as-running", _doing(Act.AS_RUNNING), _isolated,
+        "Leave it out: it is read again once power is restored. Taking the locks back on paper makes nothing run.",
     ),
     Gate("order", _any, _order, "Finish it first, or skip it with a reason.", Overrule.WITH_REASON),
     Gate("held-once", _doing(Act.APPLY), _applied_once, "Finish the discharge. Then choose “Hold again”."),

@@ -14,7 +14,7 @@ from grimcoil.core.plan.parts import aside, dead, holds, live, safe
 from grimcoil.core.plan.steps import Plan, Step
 from grimcoil.core.wishes import FirstTest
 
-VERSION = 8
+VERSION = 9
 _OPENED: tuple[Part, ...] = (
     safe.isolate, safe.prove_dead, safe.prove_dead_box, safe.as_found, safe.separate, dead.instrument_check,
     dead.temperature,
@@ -24,7 +24,7 @@ _HELD: tuple[Part, ...] = (holds.between, holds.insulation, aside.surge, dead.by
 DEAD_PATH: tuple[Part, ...] = (*_OPENED, *_OHMS, *_HELD)
 _BACK: tuple[Part, ...] = (safe.connection, safe.reconnect, safe.restore)
 RECIPES: dict[Occasion, tuple[Part, ...]] = {
-    Occasion.ROUTINE: (*DEAD_PATH, *_BACK, live.running, live.extras, live.lead_roll, live.close),
+    Occasion.ROUTINE: (live.as_running, *DEAD_PATH, *_BACK, live.running, live.extras, live.lead_roll, live.close),
     Occasion.CALL_OUT: (live.walk, live.close),
     Occasion.ACCEPTANCE: (
         *DEAD_PATH, *_BACK, live.rotation, live.uncoupled, live.extras, live.close,

@@ -34,7 +34,7 @@ from grimcoil.core.plan.gates import FAILED
 from grimcoil.core.plan.parts.check import passes_check
 from grimcoil.core.plan.parts.dead import AIR, HUMID, WARM
 from grimcoil.core.plan.parts.live import BRAKE, FIRST, ROLLS, SPEED
-from grimcoil.core.plan.steps import HELD_AGAIN, Act, Plan, Slot, Step
+from grimcoil.core.plan.steps import AS_RUNNING, HELD_AGAIN, Act, Plan, Slot, Step
 from grimcoil.core.points import LINES
 from grimcoil.core.readings import Reading
 from grimcoil.core.subject import Conditions, Subject
@@ -135,7 +135,7 @@ def _at_speed(step: Step) -> Hookup:
 def _rolls(given: Given, step: Step) -> Tests:
     """All rolls so far, at the last one that was read: the first is the motor's line currents as it was joined."""
     rolled = [s for s in given.plan.steps if s.kind == "lead_roll" and given.readings(s)]
-    first = next((s for s in given.plan.steps if s.kind == "line_current"), None)
+    first = next((s for s in given.plan.steps if s.kind == "line_current" and s.name != AS_RUNNING), None)
     if not rolled or rolled[-1] is not step or first is None:
         return
     read = [(FIRST, _by_line(given, first)), *((ROLLS[s.suffix], given.readings(s)) for s in rolled)]
@@ -150,7 +150,9 @@ def _cable(given: Given, step: Step) -> Tests:
 
 def _contacts(given: Given, step: Step) -> Tests:
     if drops := given.readings(step):
-        read = (_by_line(given, s) for s in given.plan.steps if s.kind == "line_current")
+        before = step.name == AS_RUNNING  # a drop belongs to the amps of its own time
+        amped = (s for s in given.plan.steps if s.kind == "line_current" and (s.name == AS_RUNNING) == before)
+        read = (_by_line(given, s) for s in amped)
         amps = [one.amount.value for one in next((some for some in read if some), {}).values()
                 if one.amount.is_exact]  # fmt: skip
         yield "", ContactTest(drops, sum(amps) / len(amps) if amps else None)
@@ -158,7 +160,8 @@ def _contacts(given: Given, step: Step) -> Tests:
 
 def _frame(given: Given, step: Step) -> Tests:
     if read := given.readings(step):
-        spot = given.kept.standing.get(f"{step.key}.spot")
+        spots = [given.kept.standing.get(step.place(slot)) for slot in step.slots if slot.key == "spot"]
+        spot = next(iter(spots), None)
         air = given.conditions.ambient_temperature_c
         yield "", FrameTemperatureTest(read["frame"], air, "" if spot is None else spot.text)
 
@@ -214,7 +217,14 @@ def made_of(
             out += [Made(step, about, test) for about, test in BUILDERS[step.kind](given, step)]
     after = (made.step for made in out if made.step.suffix == AGAIN and made.step.rule != HELD_AGAIN)
     again = {step.key.removesuffix(AGAIN) for step in after}
+    again |= _before_it_was_isolated(out)
     return tuple(made for made in out if made.step.key not in again)
+
+
+def _before_it_was_isolated(made: Sequence[Made]) -> set[str]:
+    """Steps read as it ran whose test was made again with power restored: that one stands, both stay entries."""
+    later = {one.step.kind for one in made if one.step.name != AS_RUNNING}
+    return {one.step.key for one in made if one.step.name == AS_RUNNING and one.step.kind in later}
 
 
 def result_of(whole: Assessment, made: Sequence[Made], step: Step, about: str = "") -> Result | None:

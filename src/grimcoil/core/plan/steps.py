@@ -63,6 +63,7 @@ class Act(StrEnum):
     JOIN = "join"
     RESTORE = "restore"
     LIVE_READING = "live-reading"
+    AS_RUNNING = "as-running"
 
 
 # What proves a place dead, in its order; what belongs to a hold; what leads power onto the motor.
@@ -70,6 +71,7 @@ PROOF = frozenset({Act.LOCK, Act.TRY_START, Act.PROVE_TESTER, Act.POINT_DEAD})
 HOLD = frozenset({Act.APPLY, Act.MARK, Act.REMOVE, Act.SHORT, Act.REMOVE_AND_SHORT, Act.RESIDUAL})
 POWER = frozenset({Act.CHECK_JOINING, Act.PUT_BACK, Act.JOIN, Act.RESTORE, Act.LIVE_READING})
 MOVED = "it moved"
+RUNNING, AS_RUNNING = "@running", "as_running"  # what is read as it runs, before anything is isolated
 HELD_AGAIN = "held-again"  # the rule that brings a hold once more
 OPEN_PARTS = "open-parts"  # the rule that brings each part of an open winding
 
@@ -133,7 +135,9 @@ class Step:
 
     @property
     def name(self) -> str:
-        """Which kind of step, as the open format calls it: `insulation`."""
+        """Which kind of step, as the open format calls it: `insulation`; `as_running` all that is read before isolating."""
+        if self.suffix.startswith(RUNNING):
+            return AS_RUNNING
         return self.key.removesuffix(self.suffix).partition(".")[0]
 
     def place(self, slot: Slot) -> str:

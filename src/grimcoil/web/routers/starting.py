@@ -34,6 +34,8 @@ OCCASIONS = (
     ("after-drying", "After drying", "it was wet", "the dead set again"),
 )  # fmt: skip
 EXTRA_WORDS = (
+    ("as_running", "As it runs, before it is switched off: volts, amps, frame. A restart clears many a fault"),
+    ("as_running_open", "The same with panel and motor box open: drops, volts at its box. Live work, its own permit"),
     ("contact_drop", "Contact drop"),
     ("frame_temperature", "Frame temperature"),
     ("vibration", "Vibration, by ear and hand"),

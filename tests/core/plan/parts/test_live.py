@@ -4,11 +4,13 @@ import pytest
 
 from grimcoil.core.choices import SupplySystem
 from grimcoil.core.plan.brief import (
+    AS_RUNNING,
     CAPACITOR_LIVE,
     EXTRAS,
     GREASE,
     LEAD_ROLL,
     OHMMETER,
+    RUNNING_OPEN,
     STARTER,
     SURGE,
     TOGETHER,
@@ -39,6 +41,8 @@ def test_extras_only_as_wanted():
     assert live.extras(Brief("three-lead")) == ()
     steps = live.extras(Brief("three-lead", taking=frozenset(EXTRAS)))
     of_others = (
+        AS_RUNNING,
+        RUNNING_OPEN,
         OHMMETER,
         LEAD_ROLL,
         TOGETHER,

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 
 from grimcoil.core.choices import SupplySystem
-from grimcoil.core.plan.brief import LEAD_ROLL, Brief
+from grimcoil.core.plan.brief import AS_RUNNING, LEAD_ROLL, RUNNING_OPEN, Brief
 from grimcoil.core.plan.parts import aside, safe
-from grimcoil.core.plan.steps import Act, Circuit, Input, Slot, Step, Where
+from grimcoil.core.plan.steps import RUNNING, Act, Circuit, Input, Slot, Step, Where
 from grimcoil.core.points import LINE_PAIRS, LINES
 
 EARTHED = frozenset({SupplySystem.WYE_EARTHED, SupplySystem.CORNER_EARTHED, SupplySystem.HIGH_LEG})
@@ -22,6 +22,41 @@ def running(brief: Brief) -> tuple[Step, ...]:
     """Volts, then settled amps; a motor of two speeds at the low one first."""
     steps = (step for speed in brief.speeds for step in (supply_at(brief, speed), current_at(brief, speed)))
     return tuple(step for step in steps if not brief.wishes.no_clamp or step.kind != "line_current")
+
+
+OPENED = "In an opened box: arc-rated gear, one hand, its own permit; nothing is lifted or tightened. "
+
+
+def as_running(brief: Brief) -> tuple[Step, ...]:
+    """What is read before it is switched off, since a restart clears many a fault: volts and amps at the starter, the
+    frame; drops and the volts at the motor's box only where that was chosen. All of it may be left out.
+    """
+    steps: list[tuple[Step, str, str]] = []
+    if AS_RUNNING in brief.taking:
+        steps += [(supply_at(brief, ""), RUNNING, ""), (_frame_temperature(), RUNNING, "")]
+        steps[1:1] = [] if brief.wishes.no_clamp else [(current_at(brief, ""), RUNNING, "")]
+    if RUNNING_OPEN in brief.taking:
+        at_box = replace(supply_at(brief, ""), where=Where.BOX, title="Volts at the motor box")
+        steps += [(_contact_drop(), RUNNING, OPENED), (at_box, f"{RUNNING}-box", OPENED)]
+    return tuple(_before(*one) for one in steps)
+
+
+def _before(step: Step, suffix: str, caution: str) -> Step:
+    slots = tuple(
+        replace(
+            slot, act=Act.AS_RUNNING if slot.input is Input.READING else Act.NONE, optional=True, waited=True,
+            ask=slot.ask.removesuffix(", motor running"),
+        )
+        for slot in step.slots
+    )  # fmt: skip
+    return replace(
+        step, key=f"{step.key}{suffix}", suffix=suffix, slots=slots, title=f"As it runs: {_small(step.title)}",
+        caution=f"{caution}{step.caution}",
+    )  # fmt: skip
+
+
+def _small(title: str) -> str:
+    return title[0].lower() + title[1:]
 
 
 def uncoupled(brief: Brief) -> tuple[Step, ...]:
