@@ -104,6 +104,43 @@ def test_what_was_found_is_kept_with_a_motor_once(client, store, electrician):
     assert client.post("/leads", data={**form, "m": tokens[:3]}).status_code == 422
 
 
+def test_what_is_on_a_lead_is_told_with_it_and_kept_as_its_colour(client, store, electrician):
+    named = SOLVED + "&wA=brown&wD=grey%20%3Cb%3E"
+    page = unescape(client.get(named).text)
+    assert "A (brown)" in page
+    assert "D (grey <b>)" in page
+    assert "<b>)" not in client.get(named).text
+    assert "A (brown) to D" in unescape(client.get(SIX + "&k=ohms&a=A&b=D&wA=brown").text)
+    assert "wA=brown" in added(client, SIX + "&wA=brown&k=ohms&a=A&b=C", text="OL").headers["location"]
+    tag = register_motor(store, electrician, check_registration(PLATE, NOW))
+    tokens = parse_qs(urlsplit(SOLVED).query)["m"]
+    form = {"n": "6", "m": tokens, "scheme": "six-lead", "tag": tag, "w": ["A~brown", "D~grey", "Z~none"]}
+    assert client.post("/leads", data=form).status_code == 303
+    with store() as session:
+        own, note = (
+            session.scalar(select(WindingRow.own)),
+            session.scalar(select(LifeEvent.note).where(LifeEvent.kind == "marked")),
+        )
+    assert own["lead_colours"] == {"1": "brown", "4": "grey"}
+    assert "A (brown) is 1 U1" in note
+
+
+def test_a_connection_opened_from_a_motor_has_its_plate_and_its_own_names(client):
+    client.post("/motors/new", data=PLATE | {"lead_scheme": "nine-lead-wye", "rated_voltage_v": "230/460"})
+    page = client.get("/motors/BW-1/record").text
+    field = re.search(r'name="(motor\.lead_names\.1)"', page)[1]
+    kept = client.post("/motors/BW-1/record", data={field: "T1 <i>", "motor.lead_colours.1": "brown"})
+    assert kept.status_code == 303
+    assert "/connection?tag=BW-1" in unescape(client.get("/motors/BW-1").text)
+    page = client.get("/connection?tag=BW-1").text
+    assert 'value="230Y/460Y"' in page
+    assert "T1 &lt;i&gt; brown" in page
+    assert 'name="tag" value="BW-1"' in page
+    other = client.get("/connection?tag=BW-1&scheme=six-lead").text
+    assert "T1 &lt;i&gt;" not in other
+    assert client.get("/connection?tag=NONE-1").status_code == 404
+
+
 NINE = "/connection?scheme=nine-lead-wye&rated=230Y%2F460Y&supply=460"
 
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from datetime import datetime
 
 from grimcoil.core.choices import LifeKind
@@ -12,7 +13,7 @@ from grimcoil.core.stator.changes import change_of_scheme
 from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.service.register import note_changes
 from grimcoil.service.registered import motor_named, with_winding
-from grimcoil.service.subjects import without_names
+from grimcoil.service.subjects import own_of, without_names
 from grimcoil.store import motors as motor_rows
 from grimcoil.store import trail
 from grimcoil.store.engine import Store
@@ -21,16 +22,53 @@ from grimcoil.store.tables import LifeEvent, WindingRow
 
 @dataclass(frozen=True, slots=True)
 class Marked:
-    """A scheme and the marking of each lead, by the name it had while unmarked."""
+    """A scheme and the marking of each lead, by the name it had while unmarked; named: what is on it, its colour."""
 
     scheme: str
     labels: tuple[tuple[str, str], ...]
+    named: Mapping[str, str] = field(default_factory=dict)
+
+    @property
+    def colours(self) -> dict[str, str]:
+        """What is on each lead, by the number it was found to have."""
+        return {label.split()[0]: self.named[lead] for lead, label in self.labels if lead in self.named}
 
     @property
     def note(self) -> str:
         """As it stands on the motor's record."""
-        listed = ", ".join(f"{lead} is {label}" for lead, label in self.labels)
+        on = {lead: f" ({word})" for lead, word in self.named.items()}
+        listed = ", ".join(f"{lead}{on.get(lead, '')} is {label}" for lead, label in self.labels)
         return f"{SCHEMES[self.scheme].title}: {listed}"[:200]
+
+
+@dataclass(frozen=True, slots=True)
+class OwnLeads:
+    """A motor's lead scheme, its plate's volts as Connection takes them, the supply's, and what stands on each lead in
+    its own box, by the scheme's number: its name alone, and with its colour.
+    """
+
+    scheme: str
+    rated: str
+    supply: str
+    words: Mapping[str, str]
+    names: Mapping[str, str]
+
+
+def own_leads(store: Store, tag: str) -> OwnLeads:
+    """Two queries. Raises Unknown."""
+    with store() as session:
+        motor, winding = with_winding(session, tag)
+        own = own_of(winding)
+        named, coloured = own.get("lead_names", {}), own.get("lead_colours", {})
+        words = {
+            lead: " ".join(word for word in (named.get(lead, ""), coloured.get(lead, "")) if word)
+            for lead in {*named, *coloured}
+        }
+        volts = [one for one in (motor.rated_voltage_v, motor.rated_voltage_2_v) if one is not None]
+        letter = {"wye": "Y", "delta": "D"}.get(winding.lead_scheme.rpartition("-")[2], "")
+        rated = "/".join(f"{float(one):g}{letter}" for one in sorted(volts)) if letter else ""
+        system = motor.position.system_voltage_v if motor.position else None
+        return OwnLeads(winding.lead_scheme, rated, "" if system is None else f"{float(system):g}", words, named)
 
 
 def keep_markings(store: Store, actor: Actor, tag: str, marked: Marked, now: datetime) -> None:
@@ -46,6 +84,8 @@ def keep_markings(store: Store, actor: Actor, tag: str, marked: Marked, now: dat
         winding = motor_rows.winding_now(session, motor.id)
         if winding is not None:
             winding.lead_scheme = marked.scheme
+            if marked.colours:
+                winding.own = {**(winding.own or {}), "lead_colours": marked.colours}
             note_changes(session, actor, now, winding)
         if not any(event.note == marked.note for event in motor_rows.history(session, motor.id).events):
             life = LifeEvent(motor_id=motor.id, on_day=now.date(), kind=LifeKind.MARKED, note=marked.note)

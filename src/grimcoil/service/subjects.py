@@ -66,7 +66,7 @@ def motor_file(motor: AnyMotor, winding: AnyWinding | None = None) -> formats.Mo
             "insulation_test_forbidden": winding.insulation_test_forbidden,
         }
         document |= {key: kept for key in DOCUMENTS if (kept := getattr(winding, key)) is not None}
-        document |= _own(winding)
+        document |= own_of(winding)
     return _read(formats.Motor, document, "the register's motor")
 
 
@@ -97,7 +97,7 @@ def take_in(given: formats.Motor, motor: Motor, winding: WindingRow) -> None:
     winding.own = {key: document[key] for key in OWN if document.get(key)} or None
 
 
-def _own(winding: AnyWinding) -> dict[str, Any]:
+def own_of(winding: AnyWinding) -> dict[str, Any]:
     """The motor's own, with names and colours of leads that its scheme still has."""
     leads = {lead for group in groups_of(winding.lead_scheme) for lead in group}
     return {

@@ -197,6 +197,11 @@ class Urls:
         return f"/tasks?{urlencode({'tag': tag})}#add"
 
     @staticmethod
+    def connection_of(tag: str) -> str:
+        """What a joining does to a motor's leads, by its own names."""
+        return f"/connection?{urlencode({'tag': tag})}"
+
+    @staticmethod
     def close_task(number: int) -> str:
         """Where a task is said to be done or dropped."""
         return f"/tasks/{number}/close"

@@ -135,7 +135,7 @@ class Step:
 
     @property
     def name(self) -> str:
-        """Which kind of step, as the open format calls it: `insulation`; `as_running` all that is read before isolating."""
+        """Which kind of step, as the open format calls it: `insulation`; `as_running`: read before isolating."""
         if self.suffix.startswith(RUNNING):
             return AS_RUNNING
         return self.key.removesuffix(self.suffix).partition(".")[0]

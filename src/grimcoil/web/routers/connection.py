@@ -10,14 +10,14 @@ from starlette.responses import RedirectResponse, Response
 from grimcoil.core.stator.changes import change_of_scheme
 from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.draw.joints import one_colour
-from grimcoil.service.leads import start_new_winding
+from grimcoil.service.leads import own_leads, start_new_winding
 from grimcoil.service.said_dead import said
 from grimcoil.service.site import colours_of
 from grimcoil.web.again import Again
 from grimcoil.web.signed import Me
 from grimcoil.web.state import State
 from grimcoil.web.urls import Urls
-from grimcoil.web.views.connection import DUTIES, JOINTS, LINES, MODES, SPEEDS, connection_view, read_given
+from grimcoil.web.views.connection import DUTIES, JOINTS, LINES, MODES, SPEEDS, begun_with, connection_view, read_given
 from grimcoil.web.views.dead_said import question
 
 router = APIRouter(route_class=Again)
@@ -35,7 +35,10 @@ def connection(
     stands = said(state.store, me.actor, state.clock())
     if stands is None:
         return question(request, state)
-    view = connection_view(read_given(request.query_params), colours_of(state.store))
+    tag = request.query_params.get("tag", "")[:40]
+    own = own_leads(state.store, tag) if tag else None
+    asked = begun_with(own, request.query_params) if own else request.query_params
+    view = connection_view(read_given(asked), colours_of(state.store), own)
     context = {
         "place": "leads",
         "said": stands,

@@ -22,6 +22,7 @@ from grimcoil.web.views.leads import (
     FEWEST,
     KINDS,
     MOST,
+    NAMES,
     leads_address,
     leads_view,
     refused_view,
@@ -30,6 +31,7 @@ from grimcoil.web.views.leads import (
 
 router = APIRouter(route_class=Again)
 MOST_TOKENS = 120
+WORDS = tuple(f"w{lead}" for lead in NAMES)
 
 
 @router.post(Urls.said_dead)
@@ -56,7 +58,8 @@ def leads(
     stands = said(state.store, me.actor, state.clock())
     if stands is None:
         return question(request, state)
-    given = {name: request.query_params.get(name, "")[:60] for name in ("k", "a", "b", "c", "d", "j", "i", "text", "v")}
+    asked = ("k", "a", "b", "c", "d", "j", "i", "text", "v", *WORDS)
+    given = {name: request.query_params.get(name, "")[:60] for name in asked}
     given = {name: value for name, value in given.items() if value}
     quick = request.query_params.get("quick", "")[:10]
     if quick:
@@ -69,10 +72,10 @@ def leads(
         except Refusal as refusal:
             view, status = refused_view(view, refusal), 422
         else:
-            address = leads_address(n, [*m, token])
+            address = leads_address(n, [*m, token], view.named)
             if request.headers.get("hx-request") != "true":
                 return RedirectResponse(address, 303)
-            view = leads_view(n, [*m, token], {})
+            view = leads_view(n, [*m, token], {name: given[name] for name in WORDS if name in given})
     context = {
         "place": "leads",
         "v": view,
@@ -97,9 +100,11 @@ def save(
     tag: Annotated[str, Form(max_length=40)],
     scheme: Annotated[str, Form(max_length=40)],
     m: Annotated[list[Annotated[str, Form(max_length=100)]], Form(max_length=MOST_TOKENS)] = [],  # noqa: B006
+    w: Annotated[list[Annotated[str, Form(max_length=40)]], Form(max_length=MOST)] = [],  # noqa: B006
 ) -> Response:
     """Keep what was found with a motor: its lead scheme and the marking of each lead."""
-    view = leads_view(n, m, {})
-    marked = verbs.Marked(scheme, tuple(view.labels.items()))
+    words = {f"w{lead}": word for lead, _, word in (one.partition("~") for one in w)}
+    view = leads_view(n, m, words)
+    marked = verbs.Marked(scheme, tuple(view.labels.items()), view.named)
     verbs.keep_markings(state.store, me.actor, tag.strip(), marked, state.clock())
     return RedirectResponse(Urls.motor(tag.strip()), 303)

@@ -24,6 +24,7 @@ from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.core.stator.volts import coil_potentials, line_potentials
 from grimcoil.draw.joints import Leg, coil_diagram, splice_bundle, stud_block
 from grimcoil.exchange.connections import read_supply
+from grimcoil.service.leads import OwnLeads
 from grimcoil.web.urls import Urls
 from grimcoil.web.views.windings import told, windings_of
 
@@ -32,6 +33,7 @@ JOINTS = ("a", "b", "c", "d")
 STATES = ("found", "left")
 DEFAULTS = {"scheme": "nine-lead-wye", "rated": "230Y/460Y", "supply": "460"}
 SPEEDS, MODES = ("", "low", "high"), ("run", "start")
+LONGEST_ON_LEAD = 5  # letters that a drawn lead has room for
 DUTIES = ("", "constant-torque", "constant-power", "variable-torque")
 STUDS = {
     "six-lead": (("1", "2", "3"), ("6", "4", "5")),
@@ -44,7 +46,7 @@ STUDS = {
 
 @dataclass(frozen=True, slots=True)
 class Given:
-    """What the form says. nodes: by state, lead -> line, joint or nothing."""
+    """What the form says. nodes: by state, lead -> line, joint or nothing; tag: of the motor whose names are shown."""
 
     scheme: str
     rated: str
@@ -56,6 +58,7 @@ class Given:
     duty: str
     state: str
     nodes: Mapping[str, Mapping[str, str]]
+    tag: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,7 +108,7 @@ def connection_address(given: Given, **changed: str) -> str:
     query = {
         "scheme": given.scheme, "rated": given.rated, "supply": given.supply, "hz": given.frequency,
         "plate_hz": given.rated_frequency, "speed": given.speed, "mode": given.mode, "duty": given.duty,
-        "state": given.state,
+        "state": given.state, "tag": given.tag,
         **{f"{state}-{lead}": node for state, nodes in given.nodes.items() for lead, node in nodes.items()},
         **changed,
     }  # fmt: skip
@@ -130,6 +133,7 @@ def read_given(query: Mapping[str, str]) -> Given:
         query.get("duty", "")[:20],
         query.get("state", "found")[:10],
         {state: {lead: _node(query.get(f"{state}-{lead}", "")) for lead in labels} for state in STATES},
+        query.get("tag", "")[:40],
     )
 
 
@@ -162,7 +166,13 @@ def wiring_of(nodes: Mapping[str, str]) -> Wiring:
     return Wiring(tuple(on(line) for line in LINES), tuple(group for joint in JOINTS if (group := on(joint))))
 
 
-def connection_view(given: Given, colours: Sequence[str]) -> ConnectionView:
+def begun_with(own: OwnLeads, query: Mapping[str, str]) -> dict[str, str]:
+    """A motor's scheme and plate where the form doesn't say another: the page as it is opened from a motor."""
+    found = {"scheme": own.scheme if own.scheme in SCHEMES else "", "rated": own.rated, "supply": own.supply}
+    return {name: text for name, text in found.items() if text and name not in query} | dict(query)
+
+
+def connection_view(given: Given, colours: Sequence[str], own: OwnLeads | None = None) -> ConnectionView:
     """Solve and draw the state shown. What can't be used is told at its field, the drawing stays."""
     refusals: dict[str, str] = {}
     rated = _tried("rated", refusals, lambda: parse_rated(given.rated) if given.rated else ())
@@ -179,12 +189,14 @@ def connection_view(given: Given, colours: Sequence[str]) -> ConnectionView:
                 result = judge_connection(given.scheme, rated, supply, wiring, _duty(given))
         except Refusal as refusal:
             refusals["supply"] = refusal.sentence()
-    letters = iec_letters(given.scheme)
+    here = own if own and own.scheme == given.scheme else None
+    letters = {**iec_letters(given.scheme), **(here.words if here else {})}
+    shown = {lead: name[:LONGEST_ON_LEAD] for lead, name in (here.names if here else {}).items()}
     return ConnectionView(
         given,
         result,
         tuple(right or connections_of(given.scheme, given.speed or None, given.mode, given.duty or None)),
-        _box(given.scheme, nodes, letters, tuple(colours)),
+        _box(given.scheme, nodes, iec_letters(given.scheme) | shown, tuple(colours)),
         draw_coils(given.scheme, wiring, supply, result, tuple(colours))
         if volts is not None and any(nodes.values())
         else "",

@@ -30,6 +30,8 @@ COUNTS = (3, 6, 9, 12, 4, 5, 7, 8, 10, 11)
 ENDS = (("a", "From"), ("b", "To"), ("c", "Across, from"), ("d", "Across, to"), ("j", "Join"), ("i", "With"))
 WAYS = {"up": True, "down": False, "none": None}
 SOURCE_V = "12"
+NO_WORDS: Mapping[str, str] = {}
+LONGEST_WORD = 20
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,6 +122,11 @@ class LeadsView:
     choices: tuple[str, ...] = ()
     echo: str = ""
     labels: Mapping[str, str] = field(default_factory=dict)
+    named: Mapping[str, str] = field(default_factory=dict)
+
+    def lead(self, tag: str) -> str:
+        """A lead by its tag, with what is on it: `A (brown)`."""
+        return f"{tag} ({self.named[tag]})" if tag in self.named else tag
 
     @property
     def told(self) -> tuple[Contradiction, ...]:
@@ -133,12 +140,12 @@ class LeadsView:
 
     def address(self, **more: str) -> str:
         """The page with changed parameters."""
-        return leads_address(self.count, self.tokens, **more)
+        return leads_address(self.count, self.tokens, self.named, **more)
 
     @property
     def without_last(self) -> str:
         """One measurement taken back."""
-        return leads_address(self.count, self.tokens[:-1])
+        return leads_address(self.count, self.tokens[:-1], self.named)
 
     @property
     def candidates(self) -> list[tuple[Candidate, said.Told]]:
@@ -156,9 +163,11 @@ class LeadsView:
         return said.nothing_asked(self.found)
 
 
-def leads_address(count: int, tokens: Sequence[str], **more: str) -> str:
-    """The page's address for a state."""
-    query = [("n", str(count)), *(("m", token) for token in tokens), *((k, v) for k, v in more.items() if v)]
+def leads_address(count: int, tokens: Sequence[str], named: Mapping[str, str] = NO_WORDS, **more: str) -> str:
+    """The page's address for a state. named: what is on a lead, its colour or tape, by its tag."""
+    words = [(f"w{lead}", word) for lead, word in named.items()]
+    told = ((k, v) for k, v in more.items() if v)
+    query = [("n", str(count)), *(("m", token) for token in tokens), *words, *told]
     return f"{Urls.leads}?{urlencode(query)}"
 
 
@@ -285,6 +294,7 @@ def own_ask(given: Mapping[str, str], leads: Sequence[str]) -> Ask | None:
 def leads_view(count: int, tokens: Sequence[str], given: Mapping[str, str]) -> LeadsView:
     """The page for a state. Raises Refusal for an address this page hasn't made."""
     leads = tuple(NAMES[:count])
+    named = words_of(given, leads)
     kept = tuple(read_token(token, leads) for token in tokens)
     puzzle = puzzle_of(leads, kept)
     found = identify(puzzle)
@@ -296,9 +306,9 @@ def leads_view(count: int, tokens: Sequence[str], given: Mapping[str, str]) -> L
         tuple((one.source[0], one.source[1], one.text) for one in kept if _closed(one)),
         ask.source if ask else (),
         picked if not own else own.source,
-        tuple(labels.items()),
+        tuple((_short(named) | labels).items()),
     )
-    links = tuple((lead, _pick(count, tokens, picked, lead)) for lead in leads)
+    links = tuple((lead, _pick(count, tokens, named, picked, lead)) for lead in leads)
     return LeadsView(
         count,
         leads,
@@ -311,6 +321,7 @@ def leads_view(count: int, tokens: Sequence[str], given: Mapping[str, str]) -> L
         given.get("text", ""),
         given.get("v", SOURCE_V),
         labels=labels,
+        named=named,
     )
 
 
@@ -319,11 +330,25 @@ def _closed(one: Kept) -> bool:
     return made is not None and made.path is not Path.OPEN
 
 
-def _pick(count: int, tokens: Sequence[str], picked: tuple[str, ...], lead: str) -> str:
+def words_of(given: Mapping[str, str], leads: Sequence[str]) -> dict[str, str]:
+    """What is on each lead, as the form or the address says it: `wA`."""
+    said = {lead: " ".join(given.get(f"w{lead}", "").split())[:LONGEST_WORD] for lead in leads}
+    return {lead: word for lead, word in said.items() if word}
+
+
+FITS = 5  # letters that the drawing of a lead has room for
+
+
+def _short(named: Mapping[str, str]) -> dict[str, str]:
+    return {lead: word if len(word) <= FITS else f"{word[: FITS - 1]}…" for lead, word in named.items()}
+
+
+def _pick(count: int, tokens: Sequence[str], named: Mapping[str, str], picked: tuple[str, ...], lead: str) -> str:
     """Tapping two leads asks for their ohms; tapping one again lets it go."""
     if len(picked) == 1 and picked[0] != lead:
-        return leads_address(count, tokens, k="ohms", a=picked[0], b=lead)
-    return leads_address(count, tokens) if picked == (lead,) else leads_address(count, tokens, k="ohms", a=lead)
+        return leads_address(count, tokens, named, k="ohms", a=picked[0], b=lead)
+    more = {} if picked == (lead,) else {"k": "ohms", "a": lead}
+    return leads_address(count, tokens, named, **more)
 
 
 def _labels(found: Identification) -> dict[str, str]:
@@ -358,5 +383,5 @@ def refused_view(view: LeadsView, refusal: Refusal) -> LeadsView:
     choices = refusal.choices if isinstance(refusal, UnclearReading) else ()
     return LeadsView(
         view.count, view.leads, view.kept, view.found, view.ask, view.struck, view.wide, view.small,
-        view.typed, view.source_v, refusal, choices, "", view.labels,
+        view.typed, view.source_v, refusal, choices, "", view.labels, view.named,
     )  # fmt: skip
