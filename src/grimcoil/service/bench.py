@@ -171,7 +171,7 @@ class Bench:
     @cached_property
     def typed(self) -> Typed:
         """What judges a reading in its place."""
-        return Typed(self.plan, self.state.kept, self.subject, self.whole, self.made)
+        return Typed(self.plan, self.state.kept, self.subject, self.whole, self.made, self.meters)
 
     @cached_property
     def made(self) -> tuple[Made, ...]:

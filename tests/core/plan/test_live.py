@@ -3,6 +3,7 @@
 from datetime import timedelta
 from zoneinfo import ZoneInfo
 
+import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -10,6 +11,7 @@ from grimcoil.core.assessment import assess
 from grimcoil.core.choices import LeadScheme
 from grimcoil.core.criteria import CRITERIA
 from grimcoil.core.findings import Verdict
+from grimcoil.core.instruments import InstrumentRange
 from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.live import Typed, say_reading
 from grimcoil.core.plan.progress import situation
@@ -94,3 +96,27 @@ def test_typing_the_last_reading_says_what_the_assessment_says(made):
             assert said.text.startswith(tuple(f.text for f in result.findings))
         elif said.verdict is Verdict.SOUND:
             assert result.verdict in (Verdict.SOUND, Verdict.WATCH)
+
+
+@pytest.mark.parametrize(
+    ("text", "verdict", "says"),
+    [
+        ("beep", Verdict.SOUND, "below 30 Ω, where this meter beeps"),
+        ("0.41", Verdict.SOUND, "reads through."),
+        ("no beep", Verdict.ACT, "is open: no beep"),
+        ("OL", Verdict.ACT, "is open: OL"),
+        ("1000", Verdict.ACT, "is open"),
+        ("999", Verdict.SOUND, "reads through."),
+    ],
+)
+def test_each_winding_is_said_to_read_through_or_not(text, verdict, says):
+    plan, subject = build(Brief("six-lead")), Subject(Plate(), Winding("random", "thermosetting", "copper", "six-lead"))
+    script = [("continuity.1-4", text)]
+    last = entry(1, *script[0], NOW, plan=plan)
+    kept = situation(plan, [last], Site(subject.criteria, ZoneInfo("UTC")), NOW).kept
+    meter = InstrumentRange("M9", "low-ohm", beep_below_ohm=30.0)
+    whole = assess(to_record(plan, kept, subject, (), conditions_of(plan, kept)))
+    said = say_reading(Typed(plan, kept, subject, whole, (), (meter,)), last, last.reading)
+    assert said.verdict is verdict
+    assert says in said.text
+    assert said.text.startswith("1–4 ")

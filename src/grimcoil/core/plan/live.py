@@ -23,7 +23,7 @@ from grimcoil.core.insulation.voltage import advice, advised, voltage_findings
 from grimcoil.core.limits import reaches, within
 from grimcoil.core.plan.entries import Entry, Kept
 from grimcoil.core.plan.parts.check import passes_check
-from grimcoil.core.plan.parts.dead import WARM
+from grimcoil.core.plan.parts.dead import CONTINUITY, WARM
 from grimcoil.core.plan.record import Made, is_late, on_of, part_of, result_of, true_second
 from grimcoil.core.plan.scale import (
     Scale,
@@ -38,6 +38,7 @@ from grimcoil.core.plan.scale import (
 from grimcoil.core.plan.steps import Act, Plan, Slot, Step
 from grimcoil.core.readings import Reading, Shown, three_digits
 from grimcoil.core.resistance.balance import MEASURES
+from grimcoil.core.side.single_phase import OPEN_ABOVE_OHM
 from grimcoil.core.subject import Subject
 
 
@@ -58,13 +59,16 @@ def said(finding: Finding, working: str = "") -> Said:
 
 @dataclass(frozen=True, slots=True)
 class Typed:
-    """A reading in its place, with all that judges it; `whole` has it included. made: its tests, in their order."""
+    """A reading in its place, with all that judges it; `whole` has it included. made: its tests, in their order;
+    meters: that read it.
+    """
 
     plan: Plan
     kept: Kept
     subject: Subject
     whole: Assessment
     made: Sequence[Made] = ()
+    meters: Sequence[InstrumentRange] = ()
 
     def result(self, step: Step, about: str = "") -> Any:
         """What was judged of the test that a step makes; None where it makes none yet."""
@@ -86,7 +90,7 @@ def say_reading(at: Typed, entry: Entry, reading: Reading) -> Said | None:
         return said_of_check
     if slot.part == "volts":
         return _volts(reading, at.subject)
-    if step.kind == "winding_resistance":
+    if step.kind == "winding_resistance" or step.name == CONTINUITY:
         return _winding(at, step, slot, reading)
     if step.kind in LISTED and slot.part:
         return _lines(at, step)
@@ -143,7 +147,23 @@ def _check(slot: Slot, reading: Reading) -> Said | None:
     return None
 
 
+def _through(slot: Slot, reading: Reading, meters: Sequence[InstrumentRange]) -> Said:
+    """Whether a winding reads through; by a beep below what its meter's limit says. (common practice without source)"""
+    pair = slot.label
+    if reading.shown is Shown.BEEP:
+        below = next(
+            (one.beep_below_ohm for one in meters if one.beep_below_ohm and one.function in slot.functions), None
+        )
+        limit = f": below {below:g} Ω, where this meter beeps" if below else ""
+        return Said(Verdict.SOUND, f"{pair} reads through{limit}. A beep is no resistance value; its ohms follow.")
+    if reading.shown in (Shown.NO_BEEP, Shown.OVER_RANGE) or reaches(reading.amount.low, OPEN_ABOVE_OHM):
+        return Said(Verdict.ACT, f"{pair} is open: {reading.text}. Clean the ends and read it again. Its ohms decide.")
+    return Said(Verdict.SOUND, f"{pair} reads through.")
+
+
 def _winding(at: Typed, step: Step, slot: Slot, reading: Reading) -> Said:
+    if step.name == CONTINUITY:
+        return _through(slot, reading, at.meters)
     places = [step.place(each) for each in step.slots]
     result = at.result(step)
     if all(place in at.kept.standing for place in places) and result is not None:

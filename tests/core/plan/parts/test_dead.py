@@ -8,6 +8,7 @@ from grimcoil.core.plan.brief import Brief
 from grimcoil.core.plan.parts import dead
 from grimcoil.core.plan.steps import Circuit, Input
 from grimcoil.core.subject import Fitting
+from grimcoil.core.wishes import FirstTest, Wishes
 
 
 @pytest.mark.parametrize("scheme", list(LeadScheme))
@@ -24,8 +25,12 @@ def test_pairs_of_the_ohms_are_leads_of_the_motor(scheme):
 def test_groups_are_asked_to_read_through_only_where_there_are_several():
     assert dead.continuity(Brief("three-lead")) == ()
     (step,) = dead.continuity(Brief("six-lead"))
-    assert "1-4, 2-5, 3-6" in step.slots[0].ask
-    assert step.slots[0].input is Input.CHOICE
+    assert [slot.key for slot in step.slots] == ["1-4", "2-5", "3-6"]
+    assert {slot.input for slot in step.slots} == {Input.READING}
+    (nine,) = dead.continuity(Brief("nine-lead-wye"))
+    assert [slot.key for slot in nine.slots] == ["1-4", "2-5", "3-6", "7-8", "8-9"]
+    (first,) = dead.continuity(Brief("three-lead", wishes=Wishes(first_test=FirstTest.INSULATION)))
+    assert [slot.key for slot in first.slots] == ["1-2", "2-3"]
 
 
 def test_a_banned_motor_brings_no_insulation_tester():

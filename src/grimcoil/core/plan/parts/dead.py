@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from itertools import pairwise
 
 from grimcoil.core.choices import LeadScheme
 from grimcoil.core.decision.needs import NeedKind
@@ -14,7 +15,7 @@ from grimcoil.core.side.wear import BRUSH_GEAR, OBSERVATIONS
 from grimcoil.core.wishes import FirstTest
 
 WARM, AIR, HUMID = "winding_temperature_c", "ambient_temperature_c", "relative_humidity_percent"
-THROUGH, BROKEN = "all through", "one is open"
+CONTINUITY = "continuity"
 TURNS = ("free", "stiff", "jammed")
 CHARGE = "volts"
 DISC, NEW = "disc", "new"
@@ -66,13 +67,20 @@ def temperature(_: Brief) -> tuple[Step, ...]:
 
 
 def continuity(brief: Brief) -> tuple[Step, ...]:
-    """Whether each group reads through, where there are several; the ohms of three leads show it by themselves, unless
-    insulation comes first.
+    """Whether each group reads through, winding by winding, where there are several; the ohms of three leads show it by
+    themselves, unless insulation comes first.
     """
     if len(brief.groups) < 2 and brief.wishes.first_test is not FirstTest.INSULATION:
         return ()
-    named = ", ".join("-".join(brief.lead(lead) for lead in group) for group in brief.groups)
-    slots = (Slot("through", "Groups read through", f"By the beep: {named}", Input.CHOICE, choices=(THROUGH, BROKEN)),)
+    pairs = [pair for group in brief.groups for pair in pairwise(group)]
+    slots = tuple(
+        Slot(
+            f"{a}-{b}", brief.pair(f"{a}-{b}"),
+            f"Beep, no beep, or ohms from lead {brief.lead(a)} to lead {brief.lead(b)}", field="winding", ends=(a, b),
+            functions=OHMS,
+        )
+        for a, b in pairs
+    )  # fmt: skip
     caution = "An open circuit on a warm motor can be its thermal protector. Let the motor cool. Then measure again."
     return (Step("continuity", 0, "Continuity", place_of(brief), Circuit.APART, slots, caution, tool="Ohmmeter"),)
 
