@@ -110,7 +110,10 @@ def test_typing_the_last_reading_says_what_the_assessment_says(made):
     ],
 )
 def test_each_winding_is_said_to_read_through_or_not(text, verdict, says):
-    plan, subject = build(Brief("six-lead")), Subject(Plate(), Winding("random", "thermosetting", "copper", "six-lead"))
+    plan, subject = (
+        build(Brief("six-lead")),
+        Subject(Plate(rated_voltage_v=(460.0,)), Winding("random", "thermosetting", "copper", "six-lead")),
+    )
     script = [("continuity.1-4", text)]
     last = entry(1, *script[0], NOW, plan=plan)
     kept = situation(plan, [last], Site(subject.criteria, ZoneInfo("UTC")), NOW).kept
