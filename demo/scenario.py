@@ -280,6 +280,9 @@ def _make_safe(script: Script, motor: Motor) -> None:
 def _dead_tests(script: Script, day: Day, dice: Random, meter: InstrumentRangeRow) -> None:
     for n in "123":
         script.put(f"as_found.lead-{n}", f"L{n}", 20)
+    for key, seen in (("joint", "studs"), ("state", "sound")):
+        if f"as_found.{key}" in PLAN.places:
+            script.put(f"as_found.{key}", seen, 8)
     script.put("as_found.links", "three studs, no links")
     coarse = meter.function == "ohm"
     script.put("separate.apart", "confirmed")

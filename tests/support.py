@@ -147,7 +147,7 @@ WHOLE_JOB: tuple[tuple[str, str, float], ...] = (
 
 
 def at_box(script: Iterable[tuple[Any, ...]]) -> list[tuple[Any, ...]]:
-    """The same script with the proof at the opened motor box after the one at the starter."""
+    """The same script with the proof at the opened motor box after the one at the starter, and its joints looked at."""
     out: list[tuple[Any, ...]] = []
     for place, *rest in script:
         out.append((place, *rest))
@@ -156,6 +156,8 @@ def at_box(script: Iterable[tuple[Any, ...]]) -> list[tuple[Any, ...]]:
                 (p.replace("prove_dead", "prove_dead_box"), text, *rest[1:])
                 for p, text in (MADE_SAFE[-1], *PROVED_DEAD)
             ]
+        if place == "as_found.lead-3":
+            out += [("as_found.joint", "studs", *rest[1:]), ("as_found.state", "sound", *rest[1:])]
     return out
 
 

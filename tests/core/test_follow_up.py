@@ -9,16 +9,19 @@ from grimcoil.core.errors import Forbidden, FormRefused
 from grimcoil.core.findings import Finding, Verdict
 from grimcoil.core.follow_up import (
     BY_FINDING,
+    BY_JOINT,
     BY_WORD,
     LONGEST_WHAT,
     check_word,
     need_close,
     of_decision,
     of_findings,
+    of_joint,
     of_sheet,
     of_words,
 )
 from grimcoil.core.people import Actor, Role
+from grimcoil.core.plan.parts.safe import JOINT_STATES
 from grimcoil.core.side.wear import HEARD_AT, OBSERVATIONS, VIBRATIONS
 
 STIFF = Finding("shaft-stiff", Verdict.WATCH, "The shaft turns stiffly.")
@@ -78,3 +81,9 @@ def test_whom_it_is_for_closes_it_or_a_planner():
         need_close(at(Role.ELECTRICIAN, "c.d"), "a.b")
     with pytest.raises(Forbidden, match="apprentice, electrician, planner"):
         need_close(at(Role.READER, "r.d"), "")
+
+
+def test_every_state_of_a_joint_but_a_sound_one_asks_for_something():
+    assert set(BY_JOINT) == set(JOINT_STATES) - {"sound"}
+    assert of_joint("sound") == of_joint("") == []
+    assert of_joint("burnt")[0].days == 0

@@ -362,7 +362,9 @@ def test_insulation_that_fails_at_the_starter_grows_the_plan_to_the_box_and_clea
         put("insulation.1-2-3.on@motor-box", "confirmed")
     at = "@motor-box"
     box = [(p.replace("prove_dead", "prove_dead_box"), t, 5) for p, t in (MADE_SAFE[-1], *PROVED_DEAD)]
-    box += [(f"as_found.lead-{n}{at}", f"U{n}", 5) for n in "123"] + [(f"as_found.links{at}", "-", 5)]
+    box += [(f"as_found.lead-{n}{at}", f"U{n}", 5) for n in "123"] + [
+        (f"as_found.{k}{at}", t, 5) for k, t in (("joint", "studs"), ("state", "sound"), ("links", "-"))
+    ]
     box += [
         (f"insulation.1-2-3.{k}{at}", t, s)
         for k, t, s in (("on", "confirmed", 5), ("30", "500M", 30), ("60", "800M", 30))
@@ -451,7 +453,8 @@ def test_a_motor_to_act_on_asks_its_cause_and_what_is_changed(store, job, put, c
     sign(store, job, electrician, SECRET, clock())
     out = export_job(store, job, clock())
     assert (out["root_causes"], out["changed"]) == (["damp"], "drain opened, heater mended")
-    assert out["as_found"]["leads"] == {"1": "L1", "2": "L2", "3": "L3"}
+    looked = {"joint": "stud", "state": "sound"}
+    assert out["as_found"]["leads"] == {n: {"terminal": f"L{n}", **looked} for n in "123"}
     validated(out)
 
 

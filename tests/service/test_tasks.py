@@ -11,9 +11,10 @@ from grimcoil.core.people import Role
 from grimcoil.exchange.tasks import TaskList, tasks_document
 from grimcoil.service import rounds, side_sheets, tasks
 from grimcoil.service.closing import Cause, decide, sign
+from grimcoil.service.job_files import export_job
 from grimcoil.service.rounds import RoundKept
 from grimcoil.store.people_tables import Trail
-from tests.support import NOW, SECRET, WHOLE_JOB, add_person, walk
+from tests.support import NOW, SECRET, WHOLE_JOB, add_person, at_box, walk
 
 DAY = NOW.date()
 GIVEN = {"what": "Grease it, then turn again", "by": "2026-12-01", "because": "It squeaked."}
@@ -187,3 +188,15 @@ def test_grams_and_kind_of_grease_are_kept(store, motor, electrician):
             store, electrician, motor, RoundKept("grease", "done", ends={"other": "a lot"}), "round-token-2", NOW
         )
     assert "8" in refused.value.fields["grams_other"]
+
+
+@pytest.mark.at_box
+def test_a_joint_that_was_hot_is_kept_with_its_lead_and_asks_to_be_remade(store, job, put, clock, electrician, motor):
+    seen = {"as_found.joint": "twist-on", "as_found.state": "was hot"}
+    walk(put, clock, [(place, seen.get(place, text), s) for place, text, s in at_box(WHOLE_JOB)])
+    decide(store, job, "return", "", electrician, clock())
+    sign(store, job, electrician, SECRET, clock())
+    (one,) = [one for one in open_of(store, motor) if "joint" in one.what]
+    assert (one.what, one.because) == ("Remake the joint in the motor box that was hot", "As found: was hot.")
+    found = export_job(store, job, clock())["as_found"]["leads"]["1"]
+    assert found == {"terminal": "L1", "joint": "twist", "state": "was hot"}

@@ -150,6 +150,21 @@ def of_decision(changed: str, action: str) -> list[FollowUp]:
     return [FollowUp(what, f"Decided: {action}. So that it doesn't come back.", MONTH)] if what else []
 
 
+# By the state of a joint that was seen in the motor box. Common practice without source.
+BY_JOINT: Mapping[str, tuple[str, int]] = {
+    "dirty": ("Clean the joints in the motor box", FORTNIGHT),
+    "loose": ("Tighten the joints in the motor box, then read its drop under load", WEEK),
+    "was hot": ("Remake the joint in the motor box that was hot", WEEK),
+    "burnt": ("Remake the burnt joint in the motor box", TODAY),
+}
+
+
+def of_joint(state: str) -> list[FollowUp]:
+    """What a joint's state asks for; a sound one asks for nothing (common practice without source)."""
+    what = BY_JOINT.get(state)
+    return [FollowUp(what[0], f"As found: {state}.", what[1])] if what else []
+
+
 def check_word(word: str) -> str:
     """What is said when a task is closed, on one line: 4 to 200 characters. Raises FormRefused."""
     words = " ".join(word.split())

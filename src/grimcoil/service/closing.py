@@ -11,8 +11,9 @@ from grimcoil.core.choices import RootCause
 from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.core.errors import AlreadyKept, GateClosed, RecordRefusal, Refusal
 from grimcoil.core.findings import Verdict
-from grimcoil.core.follow_up import FollowUp, Origin, of_decision, of_findings
+from grimcoil.core.follow_up import FollowUp, Origin, of_decision, of_findings, of_joint
 from grimcoil.core.people import Action, Actor
+from grimcoil.core.plan.putback import joints_seen
 from grimcoil.core.stays import repeat_failures
 from grimcoil.service.bench import Bench, held, rebuilt
 from grimcoil.service.jobs import LONGEST_REASON, SHORTEST_REASON, tell
@@ -126,6 +127,7 @@ def _follow_up(session: Session, bench: Bench, job: Job, actor: Actor, now: date
     changed = of_decision(job.changed or "", job.decided_action or "")
     open_for(session, actor, job.motor_id, changed, Origin.DECISION, job.id, now)
     findings: list[FollowUp] = of_findings([*whole.findings, *whole.position])
+    findings += [one for state in joints_seen(bench.plan, bench.state.kept) for one in of_joint(state)]
     if changed and job.position_id is not None:
         again = repeat_failures(life_rows.failures_at(session, job.position_id), now.date())
         findings += of_findings([again] if again else [])

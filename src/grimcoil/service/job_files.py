@@ -19,6 +19,8 @@ from grimcoil.core.errors import RecordRefusal, Unknown
 from grimcoil.core.measured import JobRecord
 from grimcoil.core.people import Actor
 from grimcoil.core.plan.brief import Brief
+from grimcoil.core.plan.entries import NOT_READ
+from grimcoil.core.plan.parts.safe import JOINT_KIND, JOINT_STATE, JOINTS
 from grimcoil.core.plan.recipes import build as build_plan
 from grimcoil.core.plan.steps import Act
 from grimcoil.core.stays import Stay, place_on
@@ -73,14 +75,19 @@ def _seen(bench: Bench) -> Document:
     """As found and as left, out of what was written down."""
     kept = bench.state.kept.standing
     found: Document = {"leads": {}}
+    joint: Document = {}
     for place, (step, slot) in bench.plan.places.items():
         entry = kept.get(place)
         if entry is None or step.suffix:
             continue
         if slot.act is Act.LIFT:
             found["leads"][slot.key.removeprefix("lead-")] = entry.text
+        elif slot.key in (JOINT_KIND, JOINT_STATE) and step.does(Act.LIFT) and entry.text != NOT_READ:
+            joint[slot.key] = JOINTS.get(entry.text, entry.text)
         elif place == "as_found.links":
             found["note"] = entry.text
+    if joint:
+        found["leads"] = {lead: {"terminal": text, **joint} for lead, text in found["leads"].items()}
     left = kept.get("reconnect.left")
     out = {"as_found": {key: value for key, value in found.items() if value}}
     return out | ({"as_left": {"note": left.text}} if left is not None else {})

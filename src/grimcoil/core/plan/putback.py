@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from grimcoil.core.errors import Refusal
 from grimcoil.core.findings import Finding, Verdict, act, sound, watch, worst
 from grimcoil.core.plan.entries import NOT_READ, Kept
+from grimcoil.core.plan.parts.safe import JOINT_STATE
 from grimcoil.core.plan.steps import Act, Plan, Step
 from grimcoil.core.points import groups_of
 from grimcoil.core.stator.schemes import SCHEMES
@@ -74,6 +75,13 @@ def _told(kept: Kept, step: Step, act: Act) -> On:
     places = ((slot.ends[0], step.place(slot)) for slot in step.slots if slot.act is act and slot.ends)
     said = ((lead, kept.standing.get(place)) for lead, place in places)
     return {lead: entry.text for lead, entry in said if entry is not None and entry.text != NOT_READ}
+
+
+def joints_seen(plan: Plan, kept: Kept, key: str = JOINT_STATE) -> list[str]:
+    """What was said of the joints at each place where leads were lifted: their state, or their kind."""
+    places = (step.place(slot) for step in plan.steps if step.does(Act.LIFT) for slot in step.slots if slot.key == key)
+    said = (kept.standing.get(place) for place in places)
+    return [entry.text for entry in said if entry is not None and entry.text != NOT_READ]
 
 
 def differences(found: On, left: On) -> list[Difference]:

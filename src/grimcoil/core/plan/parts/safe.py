@@ -187,7 +187,23 @@ def as_found_at(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, ...
         "Write down where each lead is connected. Then disconnect the leads. Separate them so that they touch nothing."
     )
     key, title = f"as_found{suffix}", "As-found leads"
-    return (Step(key, 0, title, where, Circuit.DEAD, (*slots, links), caution, suffix=suffix),)
+    joints = _joints() if where is Where.BOX else ()
+    return (Step(key, 0, title, where, Circuit.DEAD, (*slots, *joints, links), caution, suffix=suffix),)
+
+
+# Kinds of joint in a motor box, as the format names them, and what is seen of it; heat is looked for at each.
+JOINTS = {"studs": "stud", "crimped lugs": "crimp", "twist-on": "twist", "levers": "lever", "splices": "splice"}
+JOINT_STATES = ("sound", "dirty", "loose", "was hot", "burnt")
+JOINT_KIND, JOINT_STATE = "joint", "state"
+
+
+def _joints() -> tuple[Slot, ...]:
+    return (
+        Slot(JOINT_KIND, "Joints", "What are the leads joined by in this box", Input.CHOICE, optional=True,
+             choices=tuple(JOINTS)),
+        Slot(JOINT_STATE, "Their state", "Look for heat at each joint. How is the worst of them", Input.CHOICE,
+             optional=True, choices=JOINT_STATES),
+    )  # fmt: skip
 
 
 def _terminals(brief: Brief, where: Where) -> tuple[str, ...]:
