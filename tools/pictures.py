@@ -194,6 +194,7 @@ def main(only: str = "") -> None:
         shoot("money", MONEY)
         shoot("drying", "/dryings/1")
         shoot("round", ROUND, act=lambda p: (p.locator("#r-in").fill("61"), p.evaluate("scrollTo(0, 0)")))
+        shoot("tasks", "/tasks")
         shoot("sheets", lambda _: waiting_sheet(store, clock))
         browser.close()
 

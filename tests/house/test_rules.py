@@ -68,6 +68,7 @@ def test_only_drawings_and_marks_are_printed_unescaped():
         "v.small",
         "v.box",
         "v.coils",
+        "v.dial",
     }
     assert unescaped <= drawn | {"v.drawing.wide", "v.drawing.phone_box", "v.drawing.phone_circuit"}
 

@@ -223,6 +223,13 @@ def test_the_discharge_follows_to_every_page(client, job, put, clock):
     assert "left shorted to frame" in early.text
 
 
+def test_start_says_that_a_banned_motor_is_read_by_the_ohmmeter(client):
+    client.post("/motors/new", data=PLATE | {"tag": "BW-7", "insulation_test_forbidden": "yes"})
+    client.post("/motors/new", data=PLATE | {"tag": "BW-8"})
+    assert "The maker forbids insulation tests on this motor" in client.get("/jobs/start?tag=BW-7").text
+    assert "The maker forbids insulation tests on this motor" not in client.get("/jobs/start?tag=BW-8").text
+
+
 def test_a_bad_start_keeps_what_was_typed(client):
     answer = client.post("/jobs/start", data={"tag": "NO-9", "token": "start-token-7"})
     assert answer.status_code == 404

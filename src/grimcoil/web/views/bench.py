@@ -21,6 +21,7 @@ from grimcoil.core.plan.live import Said, clocked
 from grimcoil.core.plan.parts.dead import WARM
 from grimcoil.core.plan.progress import StepState, Stop, asked, may_give_up, may_hold_again, stop_at, stop_of
 from grimcoil.core.plan.steps import POWER, Act, Circuit, Input, Slot, Step
+from grimcoil.draw.dial import dial
 from grimcoil.service.bench import Bench
 from grimcoil.service.bench_keys import CORRECTED
 from grimcoil.web.views.drawing import Drawing, draw_bench, draw_stop, line_scales, where_words
@@ -100,6 +101,7 @@ class BenchView:
     bands: tuple[str, ...] = ()
     put_back: Sequence[Finding] = ()
     mind: str = ""
+    dial: str = ""
     was_on: str = ""
 
     @property
@@ -216,6 +218,7 @@ def bench_view(
         bands=_bands(bench, slot),
         put_back=effects(bench, step),
         mind=_mind(step, slot),
+        dial=_drawn_dial(step, slot),
         was_on=was_on(bench, step, slot),
     )
 
@@ -287,15 +290,21 @@ def _hint(bench: Bench, step: Step, slot: Slot | None) -> tuple[str, str]:
     expected = bench.expected_ohm(slot) if slot and step.kind == "winding_resistance" else None
     spot = "At the motor" if slot is not None and slot.input is Input.TAG else where_words(step) if step.where else ""
     where = f"Expect about {expected:.4g} Ω." if expected else f"{spot}." if spot else ""
-    dial = dial_of(step, slot) if slot is not None and slot.input is Input.READING else None
-    set_to = f" {dial.words}." if dial is not None and step.tool else ""
+    held = dial_of(step, slot) if slot is not None and slot.input is Input.READING else None
+    set_to = f" {held.words}." if held is not None and step.tool else ""
     return f"{step.tool}{':' if set_to else '.'}{set_to}" if step.tool else "", where
+
+
+def _drawn_dial(step: Step, slot: Slot | None) -> str:
+    """The meter as it is set for this, drawn."""
+    set_to = dial_of(step, slot) if slot is not None and slot.input is Input.READING and step.tool else None
+    return "" if set_to is None else dial(set_to)
 
 
 def _mind(step: Step, slot: Slot | None) -> str:
     """What the hands mind while this is read."""
-    dial = dial_of(step, slot) if slot is not None and slot.input is Input.READING else None
-    return dial.mind if dial is not None else ""
+    held = dial_of(step, slot) if slot is not None and slot.input is Input.READING else None
+    return held.mind if held is not None else ""
 
 
 def _keep_word(slot: Slot | None) -> str:
