@@ -6,6 +6,7 @@ from datetime import date, timedelta
 import pytest
 from sqlalchemy import select
 
+from grimcoil.cli.__main__ import main
 from grimcoil.core.errors import AlreadyKept, Forbidden, FormRefused, Unknown
 from grimcoil.core.people import Role
 from grimcoil.exchange.tasks import TaskList, tasks_document
@@ -200,3 +201,21 @@ def test_a_joint_that_was_hot_is_kept_with_its_lead_and_asks_to_be_remade(store,
     assert (one.what, one.because) == ("Remake the joint in the motor box that was hot", "As found: was hot.")
     found = export_job(store, job, clock())["as_found"]["leads"]["1"]
     assert found == {"terminal": "L1", "joint": "twist", "state": "was hot"}
+
+
+def test_the_command_prints_all_or_those_of_a_motor_that_are_open(
+    store, motor, electrician, database_url, monkeypatch, capsys
+):
+    monkeypatch.setenv("GRIMCOIL_DATABASE_URL", database_url)
+    for number, what in enumerate(("Grease it", "Turn it again")):
+        tasks.add(store, electrician, motor, GIVEN | {"what": what}, f"task-token-{number}", NOW)
+    tasks.close(store, electrician, open_of(store, motor)[0].id, "done", "greased it", NOW)
+
+    def told(*words):
+        assert main(["tasks", *words]) == 0
+        return [one["what"] for one in json.loads(capsys.readouterr().out)["tasks"]]
+
+    assert told() == ["Grease it", "Turn it again"]
+    assert told("--open") == told("--tag", motor, "--open") == ["Turn it again"]
+    assert main(["tasks", "--tag", "NO-9"]) == 2
+    assert "NO-9" in capsys.readouterr().err
