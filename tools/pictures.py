@@ -82,13 +82,6 @@ def walked(page: Page, clock: Clock, tag: str, until: str = "", changed: dict[st
     return job
 
 
-def starter_of(page: Page, tag: str) -> str:
-    """The sheet of the starter of a motor's position."""
-    page.goto(f"/motors/{tag}")
-    place = page.locator(".plate-strip a").first.get_attribute("href") or ""
-    return f"{place}/starter"
-
-
 # Readings as this motor would give them at 20 °C: DD-215, 22 kW.
 DD_215 = {
     "winding_resistance.1-2": "0.3052",
@@ -190,7 +183,6 @@ def main(only: str = "") -> None:
         shoot("decision", lambda p: walked(p, clock, "DD-215", "", DD_215))
         shoot("sheet", sheet_of)
         shoot("start", "/jobs/start?tag=BW-121&occasion=acceptance")
-        shoot("starter", lambda p: starter_of(p, "SH-447"), login="segge")
         shoot("money", MONEY)
         shoot("drying", "/dryings/1")
         shoot("round", ROUND, act=lambda p: (p.locator("#r-in").fill("61"), p.evaluate("scrollTo(0, 0)")))

@@ -10,7 +10,7 @@ from grimcoil.cli.__main__ import main
 from grimcoil.core.errors import AlreadyKept, Forbidden, FormRefused, Unknown
 from grimcoil.core.people import Role
 from grimcoil.exchange.tasks import TaskList, tasks_document
-from grimcoil.service import rounds, side_sheets, tasks
+from grimcoil.service import people, rounds, side_sheets, tasks
 from grimcoil.service.closing import Cause, decide, sign
 from grimcoil.service.job_files import export_job
 from grimcoil.service.rounds import RoundKept
@@ -219,3 +219,12 @@ def test_the_command_prints_all_or_those_of_a_motor_that_are_open(
     assert told("--open") == told("--tag", motor, "--open") == ["Turn it again"]
     assert main(["tasks", "--tag", "NO-9"]) == 2
     assert "NO-9" in capsys.readouterr().err
+
+
+def test_nobody_who_is_removed_is_asked(store, motor, electrician):
+    keeper, gone = add_person(store, Role.ADMINISTRATOR, "K. Eeper"), add_person(store, Role.ELECTRICIAN, "G. One")
+    assert gone.login in dict(tasks.may_do(store))
+    people.remove_person(store, keeper, gone.login, NOW)
+    assert gone.login not in dict(tasks.may_do(store))
+    with pytest.raises(FormRefused):
+        tasks.add(store, electrician, motor, GIVEN | {"for": gone.login}, "task-token-1", NOW)

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from grimcoil.core.errors import AlreadyKept, FormRefused, RecordRefusal, Unknown
 from grimcoil.core.follow_up import LONGEST_WHAT, FollowUp, Origin, TaskState, check_word, need_close
 from grimcoil.core.people import MAY, Action, Actor, Role
-from grimcoil.service.again import stands_in
+from grimcoil.service.again import key_of
 from grimcoil.service.fields import Fields, day_of, one_of, short
 from grimcoil.service.registered import motor_named
 from grimcoil.store import motors as motor_rows
@@ -120,10 +120,11 @@ def _shut(row: FollowUpTask, state: TaskState, word: str, actor: Actor, now: dat
 
 
 def may_do(store: Store) -> list[tuple[str, str]]:
-    """Sign-in name and name of those whom a task may be for. One query."""
+    """Sign-in name and name of those whom a task may be for, without those who are removed. One query."""
     with store() as session:
         people = people_rows.everyone(session)
-    return [(one.login, one.name) for one in people if Action.KEEP_TASKS in MAY[Role(one.role)]]
+    here = (one for one in people if one.removed_at is None)
+    return [(one.login, one.name) for one in here if Action.KEEP_TASKS in MAY[Role(one.role)]]
 
 
 def add(store: Store, actor: Actor, tag: str, texts: Mapping[str, str], token: str, now: datetime) -> bool:
@@ -154,8 +155,8 @@ def add(store: Store, actor: Actor, tag: str, texts: Mapping[str, str], token: s
             trail.write(session, actor, "task opened", now, motor.id, detail=what)
             return True
     except IntegrityError as error:
-        if not stands_in(error, "follow_up_task"):
-            raise
+        if key_of(error) != "uq_follow_up_task_token":
+            raise  # the same words by somebody else at once: done again, it is refused with them
         return False  # the same form sent twice at once
 
 

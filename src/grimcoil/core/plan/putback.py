@@ -77,9 +77,11 @@ def _told(kept: Kept, step: Step, act: Act) -> On:
     return {lead: entry.text for lead, entry in said if entry is not None and entry.text != NOT_READ}
 
 
-def joints_seen(plan: Plan, kept: Kept, key: str = JOINT_STATE) -> list[str]:
-    """What was said of the joints at each place where leads were lifted: their state, or their kind."""
-    places = (step.place(slot) for step in plan.steps if step.does(Act.LIFT) for slot in step.slots if slot.key == key)
+def joints_seen(plan: Plan, kept: Kept) -> list[str]:
+    """The state of the joints at each place where leads were lifted, where it was said."""
+    places = (
+        step.place(slot) for step in plan.steps if step.does(Act.LIFT) for slot in step.slots if slot.key == JOINT_STATE
+    )
     said = (kept.standing.get(place) for place in places)
     return [entry.text for entry in said if entry is not None and entry.text != NOT_READ]
 
