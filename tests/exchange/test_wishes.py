@@ -171,7 +171,7 @@ def test_sheets_and_places_take_what_is_felt_and_what_feeds_them():
         {"kind": "grease", "outside_mm": 85, "width_mm": 19, "type": "lithium complex"},
     ]
     found = {"leads": {"1": {"terminal": "T1", "colour": "brown", "joint": "crimp", "state": "hot"}, "2": "T2"}}
-    place = {"fed_from": "MCC 3", "relays": ["phase-loss"], "generators": 2}
+    place = {"fed_from": "MCC 3", "relays": ["phase-loss"], "generators": 2, "feed_colours": {"L1": "brown"}}
     made = document(as_found=found, as_left=found, position=place)
     record = read_job(json.dumps(made | {"tests": made["tests"] + sheets}))
     assert [r.verdict.value for r in assess(record).by_kind["vibration"]] == ["act"]

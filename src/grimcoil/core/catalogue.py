@@ -248,6 +248,7 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (_TRADE, "no volts at the coil: control fuse, then the control chain", "coil-no-volts"),
     (_CALC, "C = I / (2 π f U)", "capacitor-fits capacitor-off capacitor-coarse"),
     (_STD, "IEC 60228 class 2, ASTM B258", "cable-fits cable-joint-high cable-odd"),
+    (_TRADE, "a terminal block with everything off it, stud to stud and to earth", "terminal-block-bad"),
     (_TRADE, "a cable alone, far end open or joined", "cable-to-earth cable-between-cores cable-core-open cable-clear"),
     # leads and connections
     (_STD, "NEMA MG-1 part 2, IEC 60034-8 connections", "right"),

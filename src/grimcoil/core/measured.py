@@ -140,12 +140,15 @@ class AccessoryTest:
 
 @dataclass(frozen=True, slots=True)
 class CableTest:
-    """A cable alone. cores: by pair of cores; to_earth: by core; end: far end `open` or `joined`."""
+    """A cable alone. cores: by pair of cores; to_earth: by core; end: far end `open` or `joined`; what: `cable`, or
+    `terminal-block`, its studs as cores.
+    """
 
     cores: Mapping[str, Reading] = field(default_factory=dict)
     to_earth: Mapping[str, Reading] = field(default_factory=dict)
     end: str = "open"
     meter: InstrumentRange | None = None
+    what: str = "cable"
 
 
 @dataclass(frozen=True, slots=True)

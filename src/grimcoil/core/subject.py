@@ -105,7 +105,8 @@ class Source:
 class Position:
     """The place in the plant that the motor drives, as far as verdicts and plans need it. control_separate: the control
     circuit has a supply of its own; local: its disconnect is at the motor. brake_lines: the two lines that feed the
-    brake (`L1-L2`), empty where it has none or they aren't on record.
+    brake (`L1-L2`), empty where it has none or they aren't on record. feed_colours: of the cores that come from the
+    starter, by line.
     """
 
     cable: Cable = Cable()
@@ -116,6 +117,7 @@ class Position:
     control_separate: bool = False
     local: bool = False
     brake_lines: str = ""
+    feed_colours: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)

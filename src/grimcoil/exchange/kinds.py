@@ -148,12 +148,13 @@ class Accessory(PlacedTest):
 
 
 class CableAlone(PlacedTest):
-    """A cable alone; with the far end open in MΩ, joined in Ω."""
+    """A cable alone; with the far end open in MΩ, joined in Ω. A terminal block by itself has studs as cores."""
 
     kind: Literal["cable"]
     cores: ByName = Field(default_factory=dict)
     to_earth: ByName = Field(default_factory=dict)
     end: Literal["open", "joined"] = "open"
+    what: Literal["cable", "terminal-block"] = "cable"
     test_voltage_v: Positive | None = None
 
 

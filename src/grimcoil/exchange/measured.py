@@ -146,6 +146,7 @@ def _cable(given: CableAlone, around: Around) -> core.CableTest:
         readings(given.to_earth, INSULATION, f"{around.path}.to_earth"),
         given.end,
         around.meter,
+        given.what,
     )
 
 

@@ -227,6 +227,7 @@ class Position(Strict):
     fed_from: Text | None = None
     relays: Annotated[list[Literal["undervoltage", "phase-loss"]], Field(max_length=2)] = Field(default_factory=list)
     generators: Annotated[int, Field(ge=0, le=99)] | None = None
+    feed_colours: dict[Literal["L1", "L2", "L3"], ShortName] = Field(default_factory=dict)
 
 
 class Instrument(Strict):
@@ -381,7 +382,7 @@ _NO_CORE_POSITION = CorePosition()
 def position_of(given: Position) -> CorePosition:
     """The position."""
     own = (given.cable, given.overload, given.calls_for, given.starter, given.control_supply, given.disconnect)
-    if own == (None,) * len(own) and not given.sources and given.brake_lines is None:
+    if own == (None,) * len(own) and not (given.sources or given.brake_lines or given.feed_colours):
         return _NO_CORE_POSITION
     cable, relay, calls = given.cable or _NO_CABLE, given.overload or _NO_RELAY, given.calls_for or _NO_CALL
     return CorePosition(
@@ -412,6 +413,7 @@ def position_of(given: Position) -> CorePosition:
         given.control_supply == ControlSupply.SEPARATE,
         given.disconnect == Disconnect.LOCAL,
         given.brake_lines or "",
+        dict(given.feed_colours),
     )
 
 

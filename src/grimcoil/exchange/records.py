@@ -147,6 +147,7 @@ def _position(position: Position, named: Named) -> Json:
             "overload": overload,
             "calls_for": called,
             "brake_lines": position.brake_lines,
+            "feed_colours": dict(position.feed_colours),
         }
     )
 
@@ -261,7 +262,10 @@ _KINDS: dict[type, tuple[str, Callable[[Any], Json]]] = {
     ),
     m.CableTest: (
         "cable",
-        lambda t: {"cores": _texts(t.cores), "to_earth": _texts(t.to_earth), "end": t.end},
+        lambda t: (
+            {"cores": _texts(t.cores), "to_earth": _texts(t.to_earth), "end": t.end}
+            | ({"what": t.what} if t.what != "cable" else {})
+        ),
     ),
     m.CapacitorTest: (
         "capacitor",

@@ -55,6 +55,19 @@ def test_a_cable_alone_with_its_far_end_open(cores, earth, found):
     assert codes(judge_cable(test, Cable(6, 40), FIELD_GENERAL)) == found
 
 
+def test_a_terminal_block_is_told_as_itself_and_has_no_length():
+    studs = {"1-2": "OL", "2-3": "OL", "3-1": "2"}
+    earth = {"1": "OL", "2": "OL"}
+    test = CableTest(named(INSULATION, **studs), named(INSULATION, **earth), what="terminal-block")
+    result = judge_cable(test, Cable(6, 40), FIELD_GENERAL)
+    assert codes(result) == ["cable-clear", "terminal-block-bad", "reading-missing"]
+    assert "clean off tracks" in result.findings[1].text
+    assert "three studs" in result.findings[2].text
+    assert result.lowest_mohm_km is None
+    bad = CableTest({}, named(INSULATION, **{"3": "0.01"}), what="terminal-block")
+    assert "the block is bad" in judge_cable(bad, Cable(), FIELD_GENERAL).findings[0].text
+
+
 def test_megohms_times_length():
     result = judge_cable(CableTest({}, named(INSULATION, U="500")), Cable(6, 40), FIELD_GENERAL)
     assert result.lowest_mohm_km == pytest.approx(20)

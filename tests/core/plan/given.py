@@ -1,22 +1,28 @@
 """What the tests of plans are given: a fold of scripts, and the texts they type."""
 
-from datetime import timedelta
+from datetime import UTC, timedelta
 from zoneinfo import ZoneInfo
 
 import pytest
 
+from grimcoil.core.assessment import assess
 from grimcoil.core.criteria import FIELD_GENERAL
 from grimcoil.core.decision.needs import needs
 from grimcoil.core.decision.standing import Standing
 from grimcoil.core.errors import GateClosed
+from grimcoil.core.measured import JobRecord
+from grimcoil.core.plan.entries import Kept
 from grimcoil.core.plan.parts.holds import MARKS_S
 from grimcoil.core.plan.progress import (
     check_place,
     progress,
     situation,
 )
+from grimcoil.core.plan.record import conditions_of, made_of
 from grimcoil.core.plan.safety import Site
 from grimcoil.core.plan.steps import Act, Input
+from grimcoil.core.plate import Plate
+from grimcoil.core.subject import Subject
 from tests.support import (
     BY_HAND,
     EVEN,
@@ -121,3 +127,11 @@ def walked(plan, marks_s=MARKS_S):
         made.append(entry(len(made) + 1, step.place(slot), text_for(slot), now, plan=plan))
         now += timedelta(seconds=wait_after(slot, marks_s))
     raise AssertionError(f"no end: {at.place}")
+
+
+def assessed(plan, *script):
+    """What a plan's script comes to by itself, and the tests it made."""
+    kept = [entry(i, place, text, NOW + timedelta(seconds=i), plan=plan) for i, (place, text) in enumerate(script)]
+    at = Kept(tuple(kept), {one.place: one for one in kept}, {})
+    made = made_of(plan, at, (), conditions_of(plan, at, UTC))
+    return assess(JobRecord(Subject(Plate((460.0,))), tests=tuple(one.test for one in made))), made

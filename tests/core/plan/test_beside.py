@@ -1,30 +1,22 @@
 """What hangs on a motor, what hands and ears find, and other testers: entered in a job, judged like side sheets."""
 
-from datetime import UTC, timedelta
-
 import pytest
 
 from grimcoil.core.assessment import assess
 from grimcoil.core.choices import Occasion
 from grimcoil.core.measured import CapacitorTest, JobRecord
 from grimcoil.core.plan.brief import EXTRAS, OHMMETER, STARTER, Brief
-from grimcoil.core.plan.entries import Kept
 from grimcoil.core.plan.recipes import build
-from grimcoil.core.plan.record import conditions_of, made_of
 from grimcoil.core.plate import Plate
 from grimcoil.core.subject import Fitting, Subject
+from tests.core.plan.given import assessed
 from tests.core.plan.parts.test_aside import PLAN
-from tests.support import NOW
-from tests.support import entry as kept_entry
 
 PAIRS = "accessories.U1-U2-Z1"
 
 
 def judged(plan, *script):
-    kept = [kept_entry(i, place, text, NOW + timedelta(seconds=i), plan=plan) for i, (place, text) in enumerate(script)]
-    at = Kept(tuple(kept), {one.place: one for one in kept}, {})
-    made = made_of(plan, at, (), conditions_of(plan, at, UTC))
-    whole = assess(JobRecord(Subject(Plate((460.0,))), tests=tuple(one.test for one in made)))
+    whole, made = assessed(plan, *script)
     return {finding.code for finding in whole.findings} - {"job-empty"}, made
 
 

@@ -12,7 +12,7 @@ from grimcoil.core.errors import GateClosed
 from grimcoil.core.plan.brief import LEAD_ROLL, Brief
 from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED, EntryKind
 from grimcoil.core.plan.gates import leads_power
-from grimcoil.core.plan.parts import dead, holds, live, safe
+from grimcoil.core.plan.parts import alone, dead, holds, live, safe
 from grimcoil.core.plan.progress import (
     StepState,
     asked,
@@ -47,7 +47,7 @@ def plans(draw):
         return Plan("routine", 3, numbered([step for part in parts for step in part(rolled)]))
     middle = [
         safe.as_found, safe.separate, dead.instrument_check, dead.temperature, dead.continuity, dead.resistance,
-        holds.between, holds.insulation, dead.by_hand, dead.cable_alone,
+        holds.between, holds.insulation, dead.by_hand, alone.cable_alone,
     ]  # fmt: skip
     chosen = draw(st.lists(st.sampled_from(middle), unique=True, min_size=1))
     before = draw(

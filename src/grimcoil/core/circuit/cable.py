@@ -119,29 +119,54 @@ class CableResult(Result):
     lowest_mohm_km: float | None = None
 
 
+@dataclass(frozen=True, slots=True)
+class _Piece:
+    """How one piece by itself is told of."""
+
+    name: str
+    cores: str
+    to_earth: str
+    between: str
+    bad: str
+    low: str
+
+
+_CABLE = _Piece(
+    "Cable", "cores", "cable-to-earth", "cable-between-cores", "far end open: the cable is bad",
+    "dry it, clean the ends, read again",
+)  # fmt: skip
+_BLOCK = _Piece(
+    "Terminal block", "studs", "terminal-block-bad", "terminal-block-bad",
+    "everything off it: the block is bad. Change it before you judge the winding",
+    "clean off tracks and dust, dry it, read again",
+)  # fmt: skip
+
+
 def judge_cable(test: CableTest, cable: Cable, criteria: Criteria) -> CableResult:
-    """Cores against each other and earth, far end open; or looped in pairs, far end joined."""
-    findings = _to_earth(test.to_earth, criteria)
+    """Cores against each other and earth, far end open; or looped in pairs, far end joined; a terminal block alike."""
+    piece = _BLOCK if test.what == "terminal-block" else _CABLE
+    findings = _apart(test.to_earth, criteria, piece, piece.to_earth, "to earth")
     lowest = [in_mohm(r.amount).low for r in test.to_earth.values() if r.shown is Shown.VALUE]
     if test.end == "joined":
         findings += _joined(test.cores, cable, criteria)
     else:
-        findings += _between(test.cores, criteria)
+        findings += _apart(test.cores, criteria, piece, piece.between, f"between {piece.cores}")
         lowest += [in_mohm(r.amount).low for r in test.cores.values() if r.shown is Shown.VALUE]
-    if lacking := _lacking(test):
-        findings.append(unproven("reading-missing", f"Of the cable's three cores this wasn't read: {lacking}."))
+    if lacking := _lacking(test, piece.cores):
+        whole = f"Of the {piece.name.casefold()}'s three {piece.cores} this wasn't read: {lacking}."
+        findings.append(unproven("reading-missing", whole))
     least = min(lowest, default=None)
-    length = cable.length_m
+    length = cable.length_m if piece is _CABLE else None
     product = least * length / 1000 if least is not None and length else None
     return CableResult(findings=tuple(findings), lowest_mohm=least, lowest_mohm_km=product)
 
 
-def _lacking(test: CableTest) -> str:
+def _lacking(test: CableTest, cores: str) -> str:
     """What three cores still want: each to earth and each pair with the far end open, each loop with it joined."""
     pairs = {frozenset(_CORE_ENDS.split(name)) for name in test.cores}
-    out = [] if len({p for p in pairs if len(p) == 2}) >= CORES else [f"{CORES - len(pairs)} of three pairs of cores"]
+    out = [] if len({p for p in pairs if len(p) == 2}) >= CORES else [f"{CORES - len(pairs)} of three pairs of {cores}"]
     if test.end == "open" and len(test.to_earth) < CORES:
-        out.append(f"{CORES - len(test.to_earth)} of three cores to earth")
+        out.append(f"{CORES - len(test.to_earth)} of three {cores} to earth")
     return ", ".join(out)
 
 
@@ -155,28 +180,20 @@ def _clear(reading: Reading, criteria: Criteria) -> str:
     return "clear" if mohm.surely_at_least(criteria.insulation_random_mohm.value) else "low"
 
 
-def _to_earth(readings: Mapping[str, Reading], criteria: Criteria) -> list[Finding]:
-    return _apart(readings, criteria, "cable-to-earth", "to earth")
-
-
-def _between(readings: Mapping[str, Reading], criteria: Criteria) -> list[Finding]:
-    return _apart(readings, criteria, "cable-between-cores", "between cores")
-
-
-def _apart(readings: Mapping[str, Reading], criteria: Criteria, code: str, where: str) -> list[Finding]:
+def _apart(readings: Mapping[str, Reading], criteria: Criteria, piece: _Piece, code: str, where: str) -> list[Finding]:
     if not readings:
         return []
     kinds = {name: _clear(reading, criteria) for name, reading in readings.items()}
     zero = [name for name, kind in kinds.items() if kind == "zero"]
     low = [name for name, kind in kinds.items() if kind == "low"]
     if zero:
-        return [act(code, f"Cable {', '.join(zero)} near zero {where}, far end open: the cable is bad.")]
+        return [act(code, f"{piece.name} {', '.join(zero)} near zero {where}, {piece.bad}.")]
     if low:
         least = criteria.insulation_random_mohm.value
-        return [watch(code, f"Cable {', '.join(low)} below {least:g} MΩ {where}: dry it, clean the ends, read again.")]
+        return [watch(code, f"{piece.name} {', '.join(low)} below {least:g} MΩ {where}: {piece.low}.")]
     if "unproven" in kinds.values():
         return [unproven("beep-only", f"A beep shows no insulation {where}; read it with an insulation tester.")]
-    return [sound("cable-clear", f"Cable clear {where}.")]
+    return [sound("cable-clear", f"{piece.name} clear {where}.")]
 
 
 def _joined(loops: Mapping[str, Reading], cable: Cable, criteria: Criteria) -> list[Finding]:

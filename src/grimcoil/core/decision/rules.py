@@ -131,6 +131,10 @@ _ROWS: dict[Rank, tuple[tuple[str, str, str] | tuple[str, str, str, str] | tuple
             "the cable or its ends, not the motor",
         ),
         (
+            "repair-on-site", "terminal-block-bad",
+            "the terminal block, not the winding: clean and dry it, change it where that doesn't help",
+        ),
+        (
             "test-more", "unbalanced pairs-contradict path-between-coils kilohm-open",
             "what the ohms show isn't one clear fault: links out, contacts clean, read again",
         ),

@@ -32,8 +32,8 @@ class Brief:
     system: how the supply stands to earth, where declared. taking: steps wanted beside the recipe's own, of `EXTRAS`.
     frequency_hz: the plate's. wishes: how it is done and with what. sources: what is locked and proved dead, each by
     itself; local: the disconnect is at the motor, so that its line side stays live; brake_on_lines: two of the lines
-    feed the brake, brake_lines: which. names, colours: of its leads in this box,
-    by their numbers.
+    feed the brake, brake_lines: which. names, colours: of its leads in this box, by their numbers; feed: colours of
+    the cores from the starter, by line.
     """
 
     scheme: str
@@ -55,6 +55,7 @@ class Brief:
     brake_lines: str = ""
     names: tuple[tuple[str, str], ...] = ()
     colours: tuple[tuple[str, str], ...] = ()
+    feed: tuple[tuple[str, str], ...] = ()
 
     def lead(self, number: str) -> str:
         """A lead by its number, and as it is marked in this box: `1 (U1, brown)`."""
@@ -65,6 +66,12 @@ class Brief:
     def listed(self, leads: Iterable[str]) -> str:
         """Several of them."""
         return ", ".join(self.lead(lead) for lead in leads)
+
+    @property
+    def fed_by(self) -> str:
+        """The feed's cores by their colours, as a sentence; empty where none is on record."""
+        told = ", ".join(f"{line} {colour}" for line, colour in self.feed)
+        return f"Cores of the feed: {told}." if told else ""
 
     def pair(self, pair: str) -> str:
         """Two leads as a short label: `1–4`, and `1–4 (U1–U2)` where both are marked otherwise."""
@@ -108,8 +115,8 @@ class Brief:
         """Whether the dead tests begin at the starter: as wished where the cable reaches every lead; else a call-out
         and a routine job do, all others begin at the motor box.
         """
-        if not self.reached or self.occasion is Occasion.DEAD_ONLY:
-            return False
+        if not self.reached or self.occasion is Occasion.DEAD_ONLY or self.taking & {CABLE, TERMINAL_BLOCK}:
+            return False  # a cable or block by itself wants the box open
         if self.school is not None:
             return self.school is School.STARTER_FIRST
         return self.occasion in (Occasion.ROUTINE, Occasion.CALL_OUT)
@@ -139,9 +146,11 @@ OHMMETER, LEAD_ROLL, TOGETHER = "ohmmeter", "lead_roll", "together"
 SURGE, VIBRATION, CAPACITOR_LIVE, STARTER, GREASE = "surge", "vibration", "capacitor", "starter", "grease"
 # Read as it runs, before anything is switched off; with the panel and the motor box open besides.
 AS_RUNNING, RUNNING_OPEN = "as_running", "as_running_open"
+# The cable by itself, its far ends apart and then joined; the terminal block by itself.
+CABLE, TERMINAL_BLOCK = "cable", "terminal_block"
 EXTRAS = (
     "contact_drop", "frame_temperature", VIBRATION, CAPACITOR_LIVE, STARTER, GREASE, SURGE, LEAD_ROLL, OHMMETER,
-    TOGETHER, AS_RUNNING, RUNNING_OPEN,
+    TOGETHER, AS_RUNNING, RUNNING_OPEN, CABLE, TERMINAL_BLOCK,
 )  # fmt: skip
 
 
@@ -174,6 +183,7 @@ def brief_of(
         subject.position.brake_lines,
         tuple(winding.lead_names.items()),
         tuple(winding.lead_colours.items()),
+        tuple(sorted(subject.position.feed_colours.items())),
     )
 
 

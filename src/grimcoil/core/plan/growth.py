@@ -15,7 +15,7 @@ from grimcoil.core.decision.standing import OPEN, OPEN_STOPS
 from grimcoil.core.findings import Verdict
 from grimcoil.core.measured import JobRecord
 from grimcoil.core.plan.brief import Brief
-from grimcoil.core.plan.parts import dead, holds, safe
+from grimcoil.core.plan.parts import alone, dead, holds, safe
 from grimcoil.core.plan.recipes import DEAD_PATH, numbered
 from grimcoil.core.plan.steps import HELD_AGAIN, OPEN_PARTS, PROOF, Act, Circuit, Plan, Step, Where
 from grimcoil.core.points import groups_touched
@@ -132,7 +132,7 @@ RULES: tuple[Rule, ...] = (
         lambda k: (
             *_opened(k.brief),
             *_held_at_box(k, NeedKind.BETWEEN, holds.between_at(k.brief, Where.BOX, BOX)),
-            *dead.cable_alone(k.brief),
+            *alone.cable_alone(k.brief),
         ),
         (_BETWEEN, "discharge"), "insulation failed at the starter: the box clears the motor or its cable",
     ),
@@ -141,7 +141,7 @@ RULES: tuple[Rule, ...] = (
         lambda k: (
             *_opened(k.brief),
             *_held_at_box(k, NeedKind.FRAME, holds.insulation_at(k.brief, Where.BOX, BOX)),
-            *dead.cable_alone(k.brief),
+            *alone.cable_alone(k.brief),
         ),
         (_FRAME, "discharge"), "insulation failed at the starter: the box clears the motor or its cable",
     ),

@@ -10,7 +10,7 @@ from grimcoil.core.choices import Occasion, School
 from grimcoil.core.decision.needs import needs
 from grimcoil.core.plan.brief import Brief, Part
 from grimcoil.core.plan.kit import bring
-from grimcoil.core.plan.parts import aside, dead, holds, live, safe
+from grimcoil.core.plan.parts import alone, aside, dead, holds, live, safe
 from grimcoil.core.plan.steps import Plan, Step
 from grimcoil.core.wishes import FirstTest
 
@@ -20,7 +20,9 @@ _OPENED: tuple[Part, ...] = (
     dead.temperature,
 )  # fmt: skip
 _OHMS: tuple[Part, ...] = (dead.continuity, dead.resistance, dead.accessories)
-_HELD: tuple[Part, ...] = (holds.between, holds.insulation, aside.surge, dead.by_hand, aside.grease)
+_HELD: tuple[Part, ...] = (
+    holds.between, holds.insulation, alone.cable_wished, alone.terminal_block, aside.surge, dead.by_hand, aside.grease,
+)  # fmt: skip
 DEAD_PATH: tuple[Part, ...] = (*_OPENED, *_OHMS, *_HELD)
 _BACK: tuple[Part, ...] = (safe.connection, safe.reconnect, safe.restore)
 RECIPES: dict[Occasion, tuple[Part, ...]] = {

@@ -31,6 +31,7 @@ from grimcoil.core.measured import (
 from grimcoil.core.plan.beside import BESIDE
 from grimcoil.core.plan.entries import Entry, Given, Kept
 from grimcoil.core.plan.gates import FAILED
+from grimcoil.core.plan.parts.alone import BLOCK, LOOPS
 from grimcoil.core.plan.parts.check import passes_check
 from grimcoil.core.plan.parts.dead import AIR, HUMID, WARM
 from grimcoil.core.plan.parts.live import BRAKE, FIRST, ROLLS, SPEED
@@ -145,7 +146,9 @@ def _rolls(given: Given, step: Step) -> Tests:
 def _cable(given: Given, step: Step) -> Tests:
     if read := given.readings(step):
         to_earth = {name.removesuffix("-E"): read.pop(name) for name in list(read) if name.endswith("-E")}
-        yield "", CableTest(read, to_earth, "open", given.meter("insulation"))
+        end = "joined" if step.name == LOOPS else "open"
+        meter = given.meter("insulation") if end == "open" else None
+        yield "", CableTest(read, to_earth, end, meter, "terminal-block" if step.name == BLOCK else "cable")
 
 
 def _contacts(given: Given, step: Step) -> Tests:

@@ -36,6 +36,8 @@ OCCASIONS = (
 EXTRA_WORDS = (
     ("as_running", "As it runs, before it is switched off: volts, amps, frame. A restart clears many a fault"),
     ("as_running_open", "The same with panel and motor box open: drops, volts at its box. Live work, its own permit"),
+    ("cable", "Cable alone, its far ends apart and joined; begins at the motor box"),
+    ("terminal_block", "Terminal block alone, everything off it; begins at the motor box"),
     ("contact_drop", "Contact drop"),
     ("frame_temperature", "Frame temperature"),
     ("vibration", "Vibration, by ear and hand"),

@@ -23,6 +23,7 @@ from grimcoil.core.choices import (
     Starter,
     SupplySystem,
 )
+from grimcoil.core.points import LINES
 from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.service.details import Details
 
@@ -116,6 +117,7 @@ _CIRCUIT = (
     Field("brake", "Brake", options=listed(BrakeFeed)),
     Field("brake_lines", "Brake between", options=_lines(Lines)),
     Field("protector", "Motor's own protector", options=listed(Protector)),
+    *(Field(f"feed_colours.{line}", f"Colour of the feed's {line}") for line in LINES),
 )
 _CONTROL = (
     Field("control_v", "Control voltage", "V"),

@@ -5,6 +5,7 @@ import pytest
 from grimcoil.core.choices import SupplySystem
 from grimcoil.core.plan.brief import (
     AS_RUNNING,
+    CABLE,
     CAPACITOR_LIVE,
     EXTRAS,
     GREASE,
@@ -13,6 +14,7 @@ from grimcoil.core.plan.brief import (
     RUNNING_OPEN,
     STARTER,
     SURGE,
+    TERMINAL_BLOCK,
     TOGETHER,
     Brief,
 )
@@ -50,6 +52,8 @@ def test_extras_only_as_wanted():
         CAPACITOR_LIVE,
         STARTER,
         GREASE,
+        CABLE,
+        TERMINAL_BLOCK,
     )  # no capacitor, no starter is on record
     assert [step.kind for step in steps] == [name for name in EXTRAS if name not in of_others]
     assert all(slot.act in (Act.LIVE_READING, Act.NONE) for step in steps for slot in step.slots)

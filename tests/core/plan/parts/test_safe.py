@@ -52,3 +52,11 @@ def test_what_hangs_on_the_leads_is_taken_off_by_name():
     assert "Never connect an insulation tester to those terminals" in step.slots[0].ask
     assert all(slot.input is Input.CONFIRM for slot in step.slots)
     assert [slot.key for slot in safe.separate(Brief("three-lead"))[0].slots] == ["apart"]
+
+
+def test_the_feeds_colours_are_told_where_leads_come_off_and_go_back():
+    brief = Brief("three-lead", feed=(("L1", "brown"), ("L2", "black")))
+    steps = [*safe.as_found(brief), *safe.reconnect(brief), *safe.reconnect_box(brief, "@motor-box")]
+    assert all("Cores of the feed: L1 brown, L2 black." in step.caution for step in steps)
+    plain = [*safe.as_found(Brief("three-lead")), *safe.reconnect(Brief("three-lead"))]
+    assert not any("feed" in step.caution for step in plain)

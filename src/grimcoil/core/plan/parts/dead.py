@@ -259,31 +259,6 @@ def cool_down() -> tuple[Step, ...]:
     return (Step("cool_down", 0, "Let it cool", Where.BOX, Circuit.APART, slots, caution, tool="Thermometer"),)
 
 
-def cable_alone(brief: Brief) -> tuple[Step, ...]:
-    """The cable by itself, both ends apart: core to core and each to earth."""
-    volts = f", {brief.test_voltage_v:g} V" if brief.test_voltage_v else ""
-    pairs = (("U", "V"), ("V", "W"), ("W", "U"))
-    slots = (
-        *(
-            Slot(
-                f"{a}-{b}", f"{a}–{b}", f"Insulation from core {a} to core {b}", field="insulation", ends=(a, b),
-                part=f"{a}-{b}", optional=True, functions=("insulation",),
-            )
-            for a, b in pairs
-        ),
-        *(
-            Slot(
-                f"{a}-E", f"{a}–earth", f"Insulation from core {a} to earth", field="insulation", ends=(a, "E"),
-                part=f"{a}-E", optional=True, functions=("insulation",),
-            )
-            for a, _ in pairs
-        ),
-    )  # fmt: skip
-    caution = "Disconnect both cable ends. Keep people away from them. Short each core to earth after its reading."
-    tool = f"Insulation tester{volts}"
-    return (Step("cable", 0, "Cable alone", Where.CABLE, Circuit.APART, slots, caution, tool=tool, kind="cable"),)
-
-
 def drying() -> tuple[Step, ...]:
     """A wet winding is dried before anything more is asked of it."""
     slots = (Slot("dried", "Dried", "How, how long, how warm", Input.WORDS),)

@@ -186,6 +186,7 @@ def as_found_at(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, ...
     caution = (
         "Write down where each lead is connected. Then disconnect the leads. Separate them so that they touch nothing."
     )
+    caution = " ".join(filter(None, (caution, brief.fed_by)))
     key, title = f"as_found{suffix}", "As-found leads"
     joints = _joints() if where is Where.BOX else ()
     return (Step(key, 0, title, where, Circuit.DEAD, (*slots, *joints, links), caution, suffix=suffix),)
@@ -276,7 +277,7 @@ def reconnect(brief: Brief) -> tuple[Step, ...]:
         Slot("left", "As left", "What lies otherwise than found: leads, links", Input.WORDS, optional=True,
              waited=True),
     )  # fmt: skip
-    return (Step("reconnect", 0, "Reconnect", _place(brief), Circuit.DEAD, slots),)
+    return (Step("reconnect", 0, "Reconnect", _place(brief), Circuit.DEAD, slots, brief.fed_by),)
 
 
 def _back(brief: Brief, where: Where) -> tuple[Slot, ...]:
@@ -299,7 +300,7 @@ def reconnect_box(brief: Brief, suffix: str) -> tuple[Step, ...]:
         Slot("as-found", "Reconnected at the box", ask, Input.CONFIRM, act=Act.JOIN),
     )
     key = f"reconnect{suffix}"
-    return (Step(key, 0, "Reconnect at the box", Where.BOX, Circuit.DEAD, slots, suffix=suffix),)
+    return (Step(key, 0, "Reconnect at the box", Where.BOX, Circuit.DEAD, slots, brief.fed_by, suffix=suffix),)
 
 
 def restore(_: Brief) -> tuple[Step, ...]:
