@@ -39,6 +39,7 @@ def test_the_example_is_judged_whole():
     assert document["supply_voltage"][0]["verdict"] == "watch"
     assert document["line_current"][0]["load_percent"] == pytest.approx(100 * 18.2333333 / 21)
     assert document["contact_drop"][0]["watts"] == pytest.approx(2.16)
+    assert set(document["contact_drop"][0]["drops_v"]) == {"L1", "L2", "L3"}
     assert document["accessory"][0]["verdict"] == "sound"
     for kind in ("winding_resistance", "insulation", "supply_voltage", "line_current"):
         for finding in document[kind][0]["findings"]:

@@ -13,12 +13,24 @@ WHOLE = {
     "supply_voltage": [{"mean_v": 474.0, "unbalance_percent": 0.4}],
     "line_current": [{"mean_a": 182.0, "unbalance_percent": 2.7, "load_percent": 83.0}],
     "frame_temperature": [{"frame_temperature_c": 61.0}],
+    "contact_drop": [{"drops_v": {"L1": 0.12, "L2": 0.3}}],
+    "starts": [{"run_up_s": 4.2}],
 }
 
 
 def test_each_kind_of_test_gives_its_figures_and_a_bound_stays_one():
     assert plotted(WHOLE) == Plotted(
-        Amount(1.8, math.inf), Amount.exact(1.4), {"1-2": 0.35}, 474.0, 0.4, 182.0, 2.7, 83.0, 61.0
+        Amount(1.8, math.inf),
+        Amount.exact(1.4),
+        {"1-2": 0.35},
+        474.0,
+        0.4,
+        182.0,
+        2.7,
+        83.0,
+        61.0,
+        {"L1": 0.12, "L2": 0.3},
+        4.2,
     )
 
 

@@ -83,6 +83,19 @@ def test_tests_under_other_conditions_than_the_last_are_marked(client, store):
     assert client.get("/motors/DD-207/trend").text.count("unlike the last") == 1
 
 
+def test_drops_of_poles_and_run_ups_stand_over_the_years(client, store):
+    with store.begin() as session:
+        jobs = session.query(Job).filter(Job.motor.has(tag="DD-207"), Job.state == "signed").order_by(Job.tested_on)
+        for i, job in enumerate(jobs):
+            drops = {"L1": 0.1 + 0.12 * i, "L2": 0.11, "L3": 0.12}
+            job.assessment = job.assessment | {"contact_drop": [{"drops_v": drops}], "starts": [{"run_up_s": 4 + i}]}
+    page = client.get("/motors/DD-207/trend").text
+    for words in ("Drop across each closed pole, V", ">change the set<", "Run-up, s", ">L1<", ">L3<"):
+        assert words in page
+    newest = lines(client.get("/motors/DD-207/trend.csv"))[-1]
+    assert (newest["drop_l1_v"], newest["drop_l3_v"], newest["run_up_s"]) == ("1.18", "0.12", "13")
+
+
 def test_a_life_too_long_for_one_picture_goes_on_behind_it(client, store, monkeypatch):
     with store.begin() as session:
         fill(session, Size(2, 130, 0))

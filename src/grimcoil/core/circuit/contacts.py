@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from grimcoil.core.criteria import Criteria
 from grimcoil.core.findings import Result, act, sound, unproven, watch
@@ -16,10 +17,11 @@ POLES = 3
 
 @dataclass(frozen=True, slots=True)
 class ContactResult(Result):
-    """The worst pole and what it turns into heat."""
+    """The worst pole and what it turns into heat; drops_v: of each pole that was read, V."""
 
     worst: str | None = None
     watts: float | None = None
+    drops_v: Mapping[str, float] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,7 +36,7 @@ def judge_contacts(test: ContactTest, criteria: Criteria) -> ContactResult:
     """Compare the poles: more than 50 % above the lowest is worth a look (NETA practice, standard, from memory)."""
     drops = {line: r.amount.value for line, r in test.readings.items() if r.amount.is_exact}
     if len(drops) < 2:
-        return ContactResult(findings=(unproven("reading-missing", "Drops of two poles are needed."),))
+        return ContactResult(drops_v=drops, findings=(unproven("reading-missing", "Drops of two poles are needed."),))
     worst = max(drops, key=lambda line: drops[line])
     lowest = min(drops.values())
     watts = drops[worst] * test.current_a if test.current_a is not None else None
@@ -56,7 +58,7 @@ def judge_contacts(test: ContactTest, criteria: Criteria) -> ContactResult:
         finding = unproven("reading-missing", text)
     else:
         finding = sound("contact-drop-sound", f"Poles drop alike, at most {drops[worst]:g} V{heat}.")
-    return ContactResult(worst=worst, watts=watts, findings=(finding,))
+    return ContactResult(worst=worst, watts=watts, drops_v=drops, findings=(finding,))
 
 
 def judge_poles(test: OverloadPoleTest, criteria: Criteria) -> PoleResult:

@@ -62,9 +62,10 @@ class AutotransformerResult(Result):
 
 @dataclass(frozen=True, slots=True)
 class StartsResult(Result):
-    """Seconds of run-up in an hour."""
+    """Seconds of run-up, one start's and those of an hour."""
 
     run_up_s_per_hour: float | None = None
+    run_up_s: float | None = None
 
 
 def judge_star_delta(test: StarDeltaTest) -> StarDeltaResult:
@@ -150,4 +151,4 @@ def judge_starts(test: StartsTest) -> StartsResult:
         )
     out += _long(test.run_up_s)
     heat = None if test.per_hour is None or test.run_up_s is None else test.per_hour * test.run_up_s
-    return StartsResult(run_up_s_per_hour=heat, findings=tuple(out))
+    return StartsResult(run_up_s_per_hour=heat, run_up_s=test.run_up_s, findings=tuple(out))

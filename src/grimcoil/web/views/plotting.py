@@ -21,11 +21,12 @@ from grimcoil.service.subjects import subject_of
 from grimcoil.service.trends import EVENTS, least_mohm, r40_of
 from grimcoil.web.views.motor import EVENT_WORDS
 
-LINES = ("a", "b", "c")
+LINES, POLES = ("a", "b", "c"), ("L1", "L2", "L3")
 COLUMNS = (
     "tag", "tested_on", "job", "winding", "read_at", "test_voltage_v", "instrument", "r40_low_mohm", "r40_high_mohm",
     "pi_low", "pi_high", "dar_low", "dar_high", "ohm_unbalance_percent", "ohm_change_percent",
     "volts_unbalance_percent", "amps_unbalance_percent", "load_percent", "frame_c",
+    "drop_l1_v", "drop_l2_v", "drop_l3_v", "run_up_s",
 )  # fmt: skip
 
 
@@ -86,6 +87,13 @@ def _panels(view: TrendView) -> Iterator[Panel]:
     yield Panel("Frame, °C", (frame, _rounds(view.beside.figures, Task.FRAME)))
     amps = _plain(view, "tests", "a", [t.figures.amps for t in view.tests])
     yield Panel("Line amps, mean", (amps, _rounds(view.beside.figures, Task.AMPS)))
+    poles = [
+        _plain(view, line, css, [t.figures.drops.get(line) for t in view.tests])
+        for line, css in zip(POLES, LINES, strict=True)
+    ]
+    change = (limits.contact_burnt_v.value, "change the set")
+    yield Panel("Drop across each closed pole, V", tuple(poles), (change,))
+    yield Panel("Run-up, s", (_plain(view, "run-up", "", [t.figures.run_up_s for t in view.tests]),))
     volts = _rounds(view.beside.figures, Task.VOLTS)
     if volts.marks:
         yield Panel("Line volts, mean", (_plain(view, "tests", "a", [t.figures.volts for t in view.tests]), volts))
@@ -189,6 +197,7 @@ def trend_rows(view: TrendView) -> Iterator[list[object]]:
             view.motor.tag, test.on.isoformat(), job.id, job.winding_id, at, volts, meter, job.r40_low_mohm,
             job.r40_high_mohm, *_both(figures.pi), *_both(figures.dar), job.unbalance_percent, change,
             figures.volts_unbalance, figures.amps_unbalance, figures.load, figures.frame_c,
+            *(figures.drops.get(line) for line in POLES), figures.run_up_s,
         ]  # fmt: skip
 
 
