@@ -57,12 +57,12 @@ def pages(motors: int) -> dict[str, Callable[[int], str]]:
         "Search, common": lambda _: "/motors?q=pump",
         "Motor": lambda n: f"/motors/{tag(n)}",
         "Trend": lambda n: f"/motors/{tag(n)}/trend",
-        "Life": lambda n: f"/motors/{tag(n)}/life",
+        "Life": lambda n: f"/motors/{tag(n)}/history-and-moves",
         "Position": lambda n: f"/positions/{FIRST_ID + n * STEP % motors}",
         "Outage list": lambda _: "/outage?days=30",
         "Fleet": lambda _: "/fleet",
         "Jobs": lambda _: "/jobs",
-        "Trail": lambda _: "/trail",
+        "Trail": lambda _: "/audit-trail",
     }
 
 

@@ -113,7 +113,7 @@ CONNECTION = (
     "&found-3=L3&found-9=L3&found-4=a&found-5=a&found-6=a"
 )
 # A motor that hums and doesn't turn, after its overload was looked at and the volts before the starter were read.
-WALK = "/walk?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480"
+WALK = "/troubleshooting?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480"
 
 
 # Rewind or replace, for a diffuser drive in its campaign stop.
@@ -122,7 +122,7 @@ MONEY = (
     "&hours_per_year=5200&load_percent=78&efficiency_now_percent=93&efficiency_new_percent=94.1&years=12"
     "&discount_rate_percent=7&built_year=2012&lead_time_new_h=1848"
 )
-ROUND = "/motors/DD-206/round?area=Diffuser+and+lime&task=frame+temperature"
+ROUND = "/motors/DD-206/inspection?area=Diffuser+and+lime&task=frame+temperature"
 # As such sheets are kept: signs mixed, a bare zero, a day that is two, a mean below.
 SHEET = """Mot Nr;Date;R 1-2;R 2-3;R 3-1;Iso 1 min;Temp;Remark
 BW114;12.3.24;0,476;0,478;0.477;>550M;17;ok
@@ -198,7 +198,7 @@ def waiting_sheet(store: Store, clock: Clock) -> str:
     if person is None:
         raise LookupError("rohrdommel")
     number = begin(store, actor_of(person), Source("notebook-2024.csv", SHEET.encode()), "picture-sheet", clock())
-    return f"/works/sheets/{number}"
+    return f"/import/{number}"
 
 
 def sheet_of(page: Page) -> str:

@@ -88,7 +88,7 @@ def waiting_sheet(works_store: Store, tester: Actor, works_clock: Clock) -> str:
     """The page of a sheet on its way in, with a cell of every kind."""
     raw = b"Motor,Date,IR,1-2,Value\nBW-114,2024-03-14,>550,0.84,3\nBW-114,2025-03-14,0,x,4\nZZ-9,3/4/24,480,0.84,5\n"
     number = begin(works_store, tester, Source("kept so far.csv", raw), "waiting-sheet", works_clock())
-    return f"/works/sheets/{number}"
+    return f"/import/{number}"
 
 
 @pytest.fixture(autouse=True)

@@ -19,7 +19,7 @@ VIEWS = (
     "/motors/DD-207",
     "/motors/PP-140",
     "/motors/new",
-    "/motors/DD-207/plate",
+    "/motors/DD-207/nameplate",
     "/motors?choose=1&sort=due",
     "/jobs",
     "/jobs/start?tag=ST-019",
@@ -30,7 +30,7 @@ VIEWS = (
     "/leads?n=6&m=ohms~A-D~1.91&m=ohms~B-E~1.90&m=ohms~C-F~1.91&m=kick~A-D~B-E~up&m=kick~A-D~C-F~up",
     "/connection",
     "/connection?scheme=six-lead&rated=400D%2F690Y&supply=400",
-    "/motors/DD-207/life",
+    "/motors/DD-207/history-and-moves",
     "/motors/BW-114/trend?beside=SH-440",
     "/motors/DD-207/move",
     "/positions",
@@ -39,30 +39,30 @@ VIEWS = (
     "/positions/3/form",
     "/positions/3/starter",
     "/motors/DD-207/history",
-    "/walk/sheet?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
-    "/motors/SH-440/side",
-    "/motors/SH-440/side?kind=brushes",
-    "/motors/SH-440/side?notes=wound+rotor",
+    "/troubleshooting/report?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
+    "/motors/SH-440/other-tests",
+    "/motors/SH-440/other-tests?kind=brushes",
+    "/motors/SH-440/other-tests?notes=wound+rotor",
     "/labels",
     "/outage",
-    "/works",
-    "/works/sheets",
-    "/works/criteria/field-general",
+    "/plant",
+    "/import",
+    "/plant/criteria/field-general",
     "/fleet",
     "WAITING",
     MONEY,
-    "/rounds",
+    "/inspection-rounds",
     "/tasks?tag=DD-206",
-    "/motors/DD-207/round?area=Diffuser+and+lime&task=frame+temperature",
+    "/motors/DD-207/inspection?area=Diffuser+and+lime&task=frame+temperature",
     "/dryings",
     "/dryings/1",
     "/motors/DD-207/dry",
-    "/walk",
-    "/walk?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
+    "/troubleshooting",
+    "/troubleshooting?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
     "/none",
     "/sign-in",
     "/me",
-    "/trail",
+    "/audit-trail",
     "/positions/3/isolation",
     "PHOTOS",
     "AMEND",
@@ -71,20 +71,20 @@ VIEWS = (
 
 
 # What looks otherwise there.
-NIGHT_ON_A_PHONE = ("JOB", "HELD", "/motors", "/leads", "/connection", "/walk", "/sign-in")
+NIGHT_ON_A_PHONE = ("JOB", "HELD", "/motors", "/leads", "/connection", "/troubleshooting", "/sign-in")
 
 
 def resolve(page, view):
     if view == "PHOTOS":
         return f"{resolve(page, 'JOB')}/photos"
     if view in ("AMEND", "SIGNED"):
-        return resolve(page, "SHEET").replace("/sheet", "/amend" if view == "AMEND" else "")
+        return resolve(page, "SHEET").replace("/report", "/amend" if view == "AMEND" else "")
     if view in ("JOB", "HELD"):
         page.goto("/jobs")
         tag = {"JOB": "BW-114", "HELD": "LK-301"}[view]
         return page.get_by_role("link", name=tag).first.get_attribute("href")
     if view == "WAITING":
-        page.goto("/works/sheets")
+        page.goto("/import")
         return page.get_by_role("link", name="kept so far").get_attribute("href")
     if view == "SHEET":
         page.goto("/motors/DD-207")
@@ -125,15 +125,15 @@ def test_keys_and_links_are_44_px_high(browser, browser_context_args, width):
         "AMEND",
         "/motors",
         "/motors/new",
-        "/motors/DD-207/plate",
+        "/motors/DD-207/nameplate",
         "/motors?choose=1&sort=due",
         "/leads",
         "/connection",
         "/me",
-        "/trail",
+        "/audit-trail",
         "WAITING",
         "/dryings/1",
-        "/motors/DD-207/round",
+        "/motors/DD-207/inspection",
     ):
         page.goto(resolve(page, view))
         small += page.evaluate(

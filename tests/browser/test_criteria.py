@@ -6,7 +6,7 @@ from playwright.sync_api import expect
 
 
 def test_a_copy_is_tried_on_the_signed_jobs_and_kept(page):
-    page.goto("/works")
+    page.goto("/plant")
     page.get_by_role("link", name="Field, general").click()
     page.get_by_label("Its name").fill("sugar-works")
     page.get_by_label("Its title").fill("Sugar works")

@@ -64,7 +64,7 @@ def test_wet_to_dry_with_one_rotation(begun, works_clock):
     page.get_by_role("button", name="It is dry: end").click()
     page.get_by_role("link", name="Full set of tests").click()
     expect(page.get_by_role("radio", name="After drying")).to_be_checked()
-    page.goto("/motors/SH-440/life")
+    page.goto("/motors/SH-440/history-and-moves")
     expect(page.get_by_text("dry after 6 cycles")).to_be_visible()
 
 

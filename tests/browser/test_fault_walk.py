@@ -85,7 +85,7 @@ def test_a_fault_is_found_and_its_end_kept(page, works_store, fault, width):
     expect(page.get_by_label("What is changed")).to_have_value(said)
     page.get_by_label("Cause of the cause").select_option("starts")
     page.get_by_role("button", name="Keep on the record").click()
-    expect(page).to_have_url(re.compile("/motors/DD-207/life"))
+    expect(page).to_have_url(re.compile("/motors/DD-207/history-and-moves"))
     expect(page.get_by_text(said)).to_have_count(1)
 
 
@@ -95,7 +95,7 @@ def test_on_a_phone_by_touch_to_the_end(browser, browser_context_args, works_sto
     phone = {"has_touch": True, "is_mobile": True, "viewport": {"width": 390, "height": 844}}
     context = browser.new_context(**browser_context_args | phone)
     page = context.new_page()
-    page.goto("/walk?tag=DD-207")
+    page.goto("/troubleshooting?tag=DD-207")
     page.get_by_role("button", name="It hums and won't turn").tap()
     to_the_end(page, works_store, plant, touch)
     expect(page.locator(".walk-end")).to_contain_text(suspects()[plant.faults[0].name].text)
@@ -103,7 +103,7 @@ def test_on_a_phone_by_touch_to_the_end(browser, browser_context_args, works_sto
 
 
 def test_an_entry_is_taken_back_by_the_browser_and_by_its_own_key(page, works_store):
-    page.goto("/walk?tag=DD-207&s=hums")
+    page.goto("/troubleshooting?tag=DD-207&s=hums")
     first = page.locator(".walk-form [name=t]").input_value()
     place = walked(works_store, "DD-207", "hums", "most-telling", ()).place
     plant = plant_at(place, "winding-open", seed=3)
@@ -119,7 +119,7 @@ def test_an_entry_is_taken_back_by_the_browser_and_by_its_own_key(page, works_st
 
 
 def test_a_reading_that_is_none_stays_where_it_was_typed(page):
-    page.goto(f"/walk?tag=DD-207&s=hums{LOOKED}&d=prove-dead~dead~panel")
+    page.goto(f"/troubleshooting?tag=DD-207&s=hums{LOOKED}&d=prove-dead~dead~panel")
     fields = page.locator(".walk-form [name=r]")
     fields.first.fill("4..2")
     fields.first.press("Enter")
@@ -128,7 +128,7 @@ def test_a_reading_that_is_none_stays_where_it_was_typed(page):
 
 
 def test_keys_type_what_a_meter_shows_in_words_and_no_file_speaks(page):
-    page.goto(f"/walk?tag=DD-207&s=hums{LOOKED}&d=prove-dead~dead~panel&n=ohms-overload-out")
+    page.goto(f"/troubleshooting?tag=DD-207&s=hums{LOOKED}&d=prove-dead~dead~panel&n=ohms-overload-out")
     fields = page.locator(".walk-form [name=r]")
     expect(fields).to_have_count(3)
     for key in ("OL", "Beep", "OL"):
@@ -142,7 +142,7 @@ def test_keys_type_what_a_meter_shows_in_words_and_no_file_speaks(page):
 
 
 def test_another_test_and_a_reading_of_ones_own(page):
-    page.goto(f"/walk?tag=DD-207&s=hums{LOOKED}")
+    page.goto(f"/troubleshooting?tag=DD-207&s=hums{LOOKED}")
     asked = page.locator(".walkline .ask").inner_text()
     page.get_by_text("Another test").click()
     page.locator(".walk-else .plain-list a").first.click()

@@ -11,7 +11,7 @@ from tests.exchange.test_photos import made
 @pytest.fixture
 def life(page):
     page.set_viewport_size({"width": 390, "height": 844})
-    page.goto("/motors/SH-440/life")
+    page.goto("/motors/SH-440/history-and-moves")
     return page
 
 
@@ -55,11 +55,11 @@ def test_rewound_dried_and_swapped_with_both_positions_right_and_all_of_it_taken
         expect(life.get_by_role("button", name=f"Take back {what.lower()}")).to_be_visible()
 
     def driven_by(place):
-        life.goto("/motors/BW-121/life")
+        life.goto("/motors/BW-121/history-and-moves")
         life.get_by_role("link", name=place).first.click()
         return life.locator(".plate-strip")
 
-    life.goto("/motors/BW-121/life")
+    life.goto("/motors/BW-121/history-and-moves")
     did("Rewound", "2026-11-18", "1250.50")
     did("Dried", "2026-11-19")
     move(life, "Lime kiln fan", "2026-11-20", swap="yes")
@@ -69,17 +69,17 @@ def test_rewound_dried_and_swapped_with_both_positions_right_and_all_of_it_taken
     expect(rows.filter(has_text="Moved").first).to_contain_text("LK-301 to the store")
     expect(driven_by("Lime kiln fan")).to_contain_text("BW-121")
     expect(driven_by("Stone catcher")).not_to_contain_text("BW-121")
-    life.goto("/motors/LK-301/life")
+    life.goto("/motors/LK-301/history-and-moves")
     expect(life.get_by_text("Now in the store")).to_be_visible()
     life.goto("/motors/BW-121")
     expect(life.get_by_role("main")).to_contain_text("Unproven: Rewound 18 Nov 2026, nothing tested since")
-    life.goto("/motors/BW-121/life")
+    life.goto("/motors/BW-121/history-and-moves")
     for what in ("moved", "dried", "rewound"):
         life.get_by_role("button", name=f"Take back {what}").first.click()
         expect(life.get_by_role("button", name=f"Take back {what}")).to_have_count(0)
     expect(life.get_by_text("Now in Stone catcher")).to_be_visible()
     expect(driven_by("Stone catcher")).to_contain_text("BW-121")
-    life.goto("/motors/LK-301/life")
+    life.goto("/motors/LK-301/history-and-moves")
     expect(life.get_by_text("Now in Lime kiln fan")).to_be_visible()
     expect(life.get_by_text("taken back by")).to_have_count(1)
     life.goto("/motors/BW-121")
@@ -150,7 +150,7 @@ def test_a_tap_on_a_phone_leads_to_the_line_of_that_test(page):
     page.locator(".only-phone a.visit").nth(4).locator(".hit").click()
     expect(page.locator("tr:target")).to_be_in_viewport()
     page.locator("tr:target").get_by_role("link", name="Sheet").click()
-    expect(page).to_have_url(re.compile("/sheet"))
+    expect(page).to_have_url(re.compile("/report"))
 
 
 def test_a_planner_keeps_a_view_and_plans_what_is_selected(page):
@@ -199,7 +199,7 @@ def test_a_plate_with_two_ratings_is_typed_as_the_metal_shows_it(page):
     page.get_by_role("button", name="Register").click()
     page.wait_for_url("**/motors/PW-900")
     expect(page.locator(".plate-strip")).to_contain_text("230/460 V")
-    page.goto("/motors/PW-900/plate")
+    page.goto("/motors/PW-900/nameplate")
     for label, words in stamped.items():
         found = page.locator(".nameplate").get_by_label(label, exact=label == "Power").input_value()
         assert found == ("21" if label == "Current at the second" else words)
@@ -207,7 +207,7 @@ def test_a_plate_with_two_ratings_is_typed_as_the_metal_shows_it(page):
 
 def test_a_plate_is_judged_as_it_is_typed_and_changed_with_its_photo(page):
     page.set_viewport_size({"width": 390, "height": 844})
-    page.goto("/motors/ST-019/plate")
+    page.goto("/motors/ST-019/nameplate")
     said = page.locator("#plate-says")
     speed = page.get_by_label("Rated speed r/min")
     right = speed.input_value()

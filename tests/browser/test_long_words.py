@@ -17,11 +17,14 @@ WORD = ("Hydraulicbeetsugardrierdrumvacuumpumpandevaporatorfanconveyor" * 2)[:95
 PLATE = {"tag": "W" * 40, "serial": WORD[:60], "rated_voltage_v": "460", "position": WORD, "area": WORD[::-1]}
 OF_MOTOR = (
     "/jobs/start?tag={tag}",
-    *(f"/motors/{{tag}}{page}" for page in ("", "/record", "/plate", "/life", "/move", "/trend", "/history", "/money")),
+    *(
+        f"/motors/{{tag}}{page}"
+        for page in ("", "/data", "/nameplate", "/history-and-moves", "/move", "/trend", "/history", "/money")
+    ),
 )
-OF_JOB = ("/jobs/{job}", "/jobs/{job}?at=isolate", "/jobs/{job}/photos", "/jobs/{job}/sheet")
-OF_DESK = ("/labels", "/outage", "/positions", "/fleet", "/rounds", "/tasks", "/works")
-PAGES = ("/", "/motors", "/jobs", "/me", "/trail", "/connection", "/leads", *OF_DESK, *OF_MOTOR, *OF_JOB)
+OF_JOB = ("/jobs/{job}", "/jobs/{job}?at=isolate", "/jobs/{job}/photos", "/jobs/{job}/report")
+OF_DESK = ("/labels", "/outage", "/positions", "/fleet", "/inspection-rounds", "/tasks", "/plant")
+PAGES = ("/", "/motors", "/jobs", "/me", "/audit-trail", "/connection", "/leads", *OF_DESK, *OF_MOTOR, *OF_JOB)
 
 
 @pytest.fixture(scope="module")

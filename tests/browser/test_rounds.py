@@ -7,9 +7,9 @@ from playwright.sync_api import expect
 @pytest.fixture
 def stop(page):
     page.set_viewport_size({"width": 390, "height": 844})
-    page.goto("/motors/SH-440/round")
+    page.goto("/motors/SH-440/inspection")
     page.get_by_role("button", name="Put it on the round").click()
-    page.goto("/rounds")
+    page.goto("/inspection-rounds")
     page.get_by_role("link", name="Sugar house", exact=True).click()
     expect(page.locator(".bar .tag")).to_have_text("SH-440")
     return page
@@ -39,12 +39,12 @@ def test_six_tasks_and_something_seen_that_becomes_a_job(stop):
 
 
 def test_the_round_on_paper_and_a_task_taken_back(page):
-    page.goto("/motors/DD-207/round?area=Diffuser+and+lime")
+    page.goto("/motors/DD-207/inspection?area=Diffuser+and+lime")
     expect(page.get_by_role("img", name="Stop 1 of")).to_be_visible()
     page.get_by_role("button", name="Done", exact=True).click()
     page.get_by_role("button", name="Take back listen").first.click()
     expect(page.locator(".round-kept .gone")).to_have_count(1)
     expect(page.locator(".round-line .ask")).to_have_text("Listen")
-    page.goto("/rounds")
+    page.goto("/inspection-rounds")
     page.get_by_role("link", name="On paper").first.click()
     expect(page.get_by_role("heading", name="DD-207")).to_be_visible()

@@ -83,7 +83,7 @@ def test_a_find_of_volts_stops_the_work_and_stands_in_the_report(page, job, work
     expect(page.locator(".live-found")).not_to_be_attached()
     walker.changed.clear()
     drive(page, walker, works_clock, TAP, until="as_found.lead-1")
-    page.goto(f"/jobs/{walker.job}/sheet")
+    page.goto(f"/jobs/{walker.job}/report")
     found = page.locator("table", has_text="Stopped")
     expect(found).to_contain_text("Prove dead, L2–L3: 277 V")
     expect(found).to_contain_text("begun again")

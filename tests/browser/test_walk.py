@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 from tests.served import word_of
 from tests.support import MADE_SAFE, PROVED_DEAD, SECRET, WHOLE_JOB, at_box
 
-NARROW = ("/", "/motors", "/motors/DD-207", "/jobs", "/motors/new", "/me", "/trail", "/leads", "/connection")
+NARROW = ("/", "/motors", "/motors/DD-207", "/jobs", "/motors/new", "/me", "/audit-trail", "/leads", "/connection")
 PLATE = {"Rated voltage": "460", "Full-load current": "21", "Power": "15 hp", "Speed": "1755", "Frequency": "60"}
 
 

@@ -24,7 +24,7 @@ def point(page, name):
 
 
 def test_two_points_touched_on_the_drawing_are_where_it_was_read(page):
-    page.goto(f"/walk?tag=DD-207&s=hums{LOOKED}&d=prove-dead~dead~panel")
+    page.goto(f"/troubleshooting?tag=DD-207&s=hums{LOOKED}&d=prove-dead~dead~panel")
     expect(point(page, "overload-T1")).to_be_hidden()
     TAP(page.get_by_text("A reading of your own"))
     TAP(point(page, "overload-T1"))
@@ -44,7 +44,7 @@ def test_two_points_touched_on_the_drawing_are_where_it_was_read(page):
 
 
 def test_every_point_of_the_drawing_has_room_for_a_finger_and_covers_no_other(page):
-    page.goto(f"/walk?tag=DD-207&s=hums{LOOKED}")
+    page.goto(f"/troubleshooting?tag=DD-207&s=hums{LOOKED}")
     TAP(page.get_by_text("A reading of your own"))
     boxes = [one.bounding_box() for one in page.locator("[data-point]").all()]
     assert len(boxes) > 30

@@ -11,18 +11,21 @@ MONEY = (
     "&hours_per_year=5200&load_percent=78&efficiency_now_percent=93&efficiency_new_percent=94.1&years=12"
 )
 PAGES = (
-    "/", "/motors", "/motors/DD-207", "/motors/BW-114/record", "/motors/new", "/jobs", "/jobs/start?tag=DD-207",
-    "/leads", "/connection", "/works", "/me", "/trail",
-    "/motors/DD-207/life", "/positions/3", "/positions/3/starter", "/positions/3/isolation", "/motors/DD-207/history",
+    "/", "/motors", "/motors/DD-207", "/motors/BW-114/data", "/motors/new", "/jobs", "/jobs/start?tag=DD-207",
+    "/leads", "/connection", "/plant", "/me", "/audit-trail",
+    "/motors/DD-207/history-and-moves", "/positions/3", "/positions/3/starter", "/positions/3/isolation",
+    "/motors/DD-207/history",
     "/positions", "/positions/3/form", "/motors/DD-207/move",
-    "/walk/sheet?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
-    "/motors/SH-440/side?kind=brushes", "/motors/SH-440/side?notes=wound+rotor", "/labels", "/outage", "/walk",
-    "/works/sheets",
-    "/works/criteria/field-general", "/fleet", "/motors?choose=1",
-    "/motors/BW-114/plate", "/motors/BW-114/trend?beside=SH-440",
-    "/motors/DD-207/money", MONEY, "/dryings", "/dryings/1", "/motors/DD-207/dry", "/rounds", "/tasks?tag=DD-206",
-    "/motors/DD-207/round", "/motors/DD-207/round?area=Diffuser+and+lime&task=frame+temperature",
-    "/walk?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
+    "/troubleshooting/report?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
+    "/motors/SH-440/other-tests?kind=brushes", "/motors/SH-440/other-tests?notes=wound+rotor", "/labels",
+    "/outage", "/troubleshooting",
+    "/import",
+    "/plant/criteria/field-general", "/fleet", "/motors?choose=1",
+    "/motors/BW-114/nameplate", "/motors/BW-114/trend?beside=SH-440",
+    "/motors/DD-207/money", MONEY, "/dryings", "/dryings/1", "/motors/DD-207/dry", "/inspection-rounds",
+    "/tasks?tag=DD-206",
+    "/motors/DD-207/inspection", "/motors/DD-207/inspection?area=Diffuser+and+lime&task=frame+temperature",
+    "/troubleshooting?tag=DD-207&s=hums&d=overload-look~not-tripped&d=volts-line-side-start~481~479~480",
 )  # fmt: skip
 PLACES = (
     "isolate.lock-main", "as_found.lead-5", "winding_resistance.9-7", "winding_to_winding.1-4.2-5.60",

@@ -173,7 +173,7 @@ class Shift(Poster):
                     "outcome": outcome,
                     "words": next(iter(OBSERVATIONS)) if outcome == "observed" else "locked room",
                 }
-                self.did(f"/motors/{tag}/round/keep", seen, f"{outcome}-{n:06}")
+                self.did(f"/motors/{tag}/inspection/keep", seen, f"{outcome}-{n:06}")
             if n < len(self.jobs):
                 self.done(self.send(f"/jobs/{self.jobs[n]}/sign", urlencode({"secret": SECRET}), gone=409))
             self.sheet(tag, f"sheet-{n:06}")
@@ -187,7 +187,7 @@ class Shift(Poster):
             f'--b\r\nContent-Disposition: form-data; name="{name}"{more}\r\n\r\n{text}\r\n'
             for name, (more, text) in parts.items()
         )
-        draft = self.send("/works/sheets", f"{body}--b--\r\n", "multipart/form-data; boundary=b")
+        draft = self.send("/import", f"{body}--b--\r\n", "multipart/form-data; boundary=b")
         self.done(self.send(f"{draft}/take", urlencode({"expected": 3}), gone=404))
 
     def done(self, what):

@@ -13,7 +13,7 @@ from tests.at_plant import plant_at, token_of
 from tests.support import add_person
 from tests.walker import Walker
 
-HERE = "/walk?tag=BW-7&s=hums"
+HERE = "/troubleshooting?tag=BW-7&s=hums"
 
 
 @pytest.fixture

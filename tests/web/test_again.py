@@ -33,7 +33,7 @@ COUNTS = 3  # by person and place, by place, by person
 SKIPPED = {"task": "frame temperature", "outcome": "skipped", "words": "no key"}
 WALKED = "all readings of the job"
 POLE = ["amps-start~98~97~0", "volts-line-side-start~481~479~480", "drop-poles~0.1~0.1~416"]
-GREASE, GREASED = "/motors/BW-1/side", TYPED["grease"][0] | {"token": "sid-token-1", "keep": "yes"}
+GREASE, GREASED = "/motors/BW-1/other-tests", TYPED["grease"][0] | {"token": "sid-token-1", "keep": "yes"}
 
 
 def newest(address):
@@ -51,12 +51,12 @@ POSTS = [
     ("/motors/new", PLATE | {"tag": "BW-2", "position": "Beet crusher"}),
     ("/motors/new", PLATE | {"tag": "BW-3", "position": "Beet slicer"}),
     ("/positions/new", {"position.name": "Mill", "position.area": "Hall 2"}),
-    ("/motors/BW-1/record", {"motor.mounting": "foot", "position.starter": "direct"}),
-    ("/motors/BW-1/life/move", {"to": "Mill", "on": DAY, "token": "move-token-1"}),
-    ("/motors/BW-1/life/happened", {"kind": "cleaned", "on": DAY, "token": "done-token-1"}),
-    ("/motors/BW-1/life/take-back", newest("/motors/BW-1/life")),
+    ("/motors/BW-1/data", {"motor.mounting": "foot", "position.starter": "direct"}),
+    ("/motors/BW-1/history-and-moves/move", {"to": "Mill", "on": DAY, "token": "move-token-1"}),
+    ("/motors/BW-1/history-and-moves/happened", {"kind": "cleaned", "on": DAY, "token": "done-token-1"}),
+    ("/motors/BW-1/history-and-moves/take-back", newest("/motors/BW-1/history-and-moves")),
     ("/motors/BW-1/repair", ORDER | {"token": "order-token-1"}),
-    ("/motors/BW-2/life/withdraw", {"why": "typed twice"}),
+    ("/motors/BW-2/history-and-moves/withdraw", {"why": "typed twice"}),
     ("/positions/{positions}/form", {"position.name": "Beet mill", "position.starter": "star-delta"}),
     ("/positions/{positions}/starter", FIGURES),
     ("/positions/{positions}/isolation", ROWS),
@@ -66,12 +66,13 @@ POSTS = [
     ("/motors/BW-1/money", CASE | {"token": "money-token-1"}),
     (f"{GREASE}/grease", GREASED),
     (f"{GREASE}/take-back", newest(GREASE)),
-    ("/walk/keep", {"tag": "BW-1", "s": "hums", "d": POLE, "token": "walk-token-1", "cause": "starts", "changed": "a"}),
+    ("/troubleshooting/keep", {"tag": "BW-1", "s": "hums", "d": POLE, "token": "walk-token-1",
+        "cause": "starts", "changed": "a"}),
     ("/motors/views", {"name": "Worst", "address": "/motors?verdict=act"}),
     ("/motors/views/drop", {"name": "Worst"}),
-    ("/motors/BW-1/round/on", {}),
-    ("/motors/BW-1/round/keep", SKIPPED | {"token": "rou-token-1"}),
-    ("/motors/BW-1/round/task", {"task": "starter contacts", "months": "6"}),
+    ("/motors/BW-1/inspection/on", {}),
+    ("/motors/BW-1/inspection/keep", SKIPPED | {"token": "rou-token-1"}),
+    ("/motors/BW-1/inspection/task", {"task": "starter contacts", "months": "6"}),
     ("/motors/BW-1/dry", {"hookup": "one-and-two", "cold_ohm": "0.412", "cold_c": "18", "token": "dry-token-1"}),
     ("/dryings/{dryings}/keep", {"act": "heat-on", "token": "heat-token-1"}),
     ("/dryings/{dryings}/take-back", newest("/dryings/{dryings}")),
@@ -82,15 +83,15 @@ POSTS = [
     ("/jobs/{jobs}/decide", {"action": "return"}),
     ("/jobs/{jobs}/sign", {"secret": SECRET}),
     ("/jobs/{jobs}/amend", {"reason": "read twice", "token": "amend-token-1", "secret": SECRET}),
-    ("/works/site", {"works_name": "Beet works", "zone": "UTC", "criteria": "field-general"}),
-    ("/works/instruments", {"name": "M7", "function": "low-ohm", "resolution": "0.01 m", "top": "20"}),
+    ("/plant/site", {"works_name": "Beet works", "zone": "UTC", "criteria": "field-general"}),
+    ("/plant/instruments", {"name": "M7", "function": "low-ohm", "resolution": "0.01 m", "top": "20"}),
     ("/people/add", {"login": "n.new", "name": "N. New", "role": "electrician", "password": "mangold clamps 71"}),
     ("/people/role", {"login": "n.new", "role": "planner"}),
     ("/people/password", {"login": "n.new", "password": "heron on the far bank"}),
     ("/people/devices", {"name": "Yard tablet"}),
     ("/people/remove", {"login": "n.new"}),
     ("/me/tokens", {"name": "scale house", "read": "yes"}),
-    ("/works/criteria/field-general", COPY | {"version": "1", "keep": "yes"}),
+    ("/plant/criteria/field-general", COPY | {"version": "1", "keep": "yes"}),
     ("/connection/winding", {"tag": "BW-1", "to": "six-lead"}),
     ("/me/pin", {"pin": "739164", "secret": SECRET}),
 ]  # fmt: skip
@@ -193,7 +194,7 @@ def test_a_lost_connection_is_tried_once_more_and_only_under_a_key(client, confl
     assert client.post("/motors/new", data=PLATE).status_code == 303
     conflicts.armed = True
     done = {"kind": "cleaned", "on": DAY, "token": "done-token-1"}
-    assert client.post("/motors/BW-1/life/happened", data=done).status_code == 303
+    assert client.post("/motors/BW-1/history-and-moves/happened", data=done).status_code == 303
     assert conflicts.met == 2
 
 

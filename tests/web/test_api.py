@@ -80,7 +80,7 @@ def test_readings_by_cursor_a_job_as_a_document_and_its_position(by_token, motor
 
 
 def test_what_is_due_and_what_came_in(by_token, motor, client, store, electrician, clock):
-    client.post(f"/motors/{motor}/round/on")
+    client.post(f"/motors/{motor}/inspection/on")
     draft = begin(
         store, electrician, Source("yard.csv", b"Motor,Date,IR\nBW-1,2024-03-14,520\n"), "sheet-0001", clock()
     )
@@ -108,7 +108,7 @@ def test_a_sheet_as_pdf_says_what_the_page_says_by_the_works_clock(by_token, cli
     here, by_key = (
         "".join(" ".join(page.extract_text() for page in PdfReader(BytesIO(answer.content)).pages).split())
         for answer in (
-            client.get(f"/jobs/{job}/sheet.pdf"),
+            client.get(f"/jobs/{job}/report.pdf"),
             by_token("read").get(f"/api/1/jobs/{job}/sheet.pdf"),
         )
     )
@@ -122,7 +122,7 @@ def test_a_sheet_as_pdf_says_what_the_page_says_by_the_works_clock(by_token, cli
 
 def test_a_tokens_today_is_the_works_today(by_token, client, store, electrician, motor, clock):
     in_tokyo(store, electrician, clock())
-    client.post(f"/motors/{motor}/round/on")
+    client.post(f"/motors/{motor}/inspection/on")
     clock.pass_(7.5 * 3600)  # midnight has passed in Tokyo, and not in UTC
     assert clock().date() < clock().astimezone(ZoneInfo("Asia/Tokyo")).date()
     on = by_token("read").get("/api/1/due?days=366").json()["rounds"][0]["on"]

@@ -9,7 +9,7 @@ from grimcoil.web.app import create_app
 
 
 def test_every_answer_carries_the_policy(client):
-    for path in ("/", "/motors", "/nowhere", "/static/app.css", "/healthz", "/sign-in", "/trail.csv"):
+    for path in ("/", "/motors", "/nowhere", "/static/app.css", "/healthz", "/sign-in", "/audit-trail.csv"):
         headers = client.get(path).headers
         policy = headers["content-security-policy"]
         assert "script-src 'self'" in policy

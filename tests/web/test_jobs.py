@@ -38,7 +38,7 @@ def put_all(put, clock, script):
 
 def test_a_tester_with_lamps_has_a_key_for_each_band(client, clock, store):
     client.post("/motors/new", data=PLATE)
-    client.post("/works/instruments", data={"name": "T9", "function": "insulation", "lamps": "0.5 10 100"})
+    client.post("/plant/instruments", data={"name": "T9", "function": "insulation", "lamps": "0.5 10 100"})
     start = {"tag": "BW-1", "token": "start-token-1", "insulation_range_id": instruments(store)[0].ranges[0].id}
     job = client.post("/jobs/start", data=start).headers["location"]
 
@@ -67,7 +67,7 @@ def test_the_whole_job_by_full_page_forms(client, job, put, clock):
     assert client.post(f"{job}/decide", data={"action": "return"}).status_code == 303
     assert client.post(f"{job}/sign", data={"secret": SECRET}).status_code == 303
     assert "Signed by A. Tester" in client.get(job).text
-    sheet = client.get(f"{job}/sheet").text
+    sheet = client.get(f"{job}/report").text
     for shown in (
         "0.5344",
         "520M",
@@ -78,7 +78,7 @@ def test_the_whole_job_by_full_page_forms(client, job, put, clock):
     ):
         assert shown in sheet
     assert "396" in client.get("/motors").text
-    assert "/sheet" in client.get("/jobs").text
+    assert "/report" in client.get("/jobs").text
 
 
 @pytest.mark.parametrize(
@@ -172,7 +172,7 @@ def test_a_stop_offers_a_reason_field_a_gate_does_not(put, clock):
 def test_posting_the_same_form_twice_is_harmless(client, job):
     data = {"place": "isolate.tag", "text": "BW-1", "token": "same-token"}
     assert [client.post(f"{job}/keep", data=data).status_code for _ in range(2)] == [303, 303]
-    assert client.get(f"{job}/sheet").text.count(">BW-1\n") == 1
+    assert client.get(f"{job}/report").text.count(">BW-1\n") == 1
 
 
 def test_the_fragment_for_htmx_is_part_of_the_page(put):
@@ -244,9 +244,9 @@ def test_a_bad_start_keeps_what_was_typed(client):
         "/jobs",
         "/motors/BW-1",
         "JOB",
-        "JOB/sheet",
+        "JOB/report",
         "/me",
-        "/trail",
+        "/audit-trail",
         "/leads",
         "/connection",
         "/jobs/start",

@@ -127,9 +127,9 @@ def test_what_is_on_a_lead_is_told_with_it_and_kept_as_its_colour(client, store,
 
 def test_a_connection_opened_from_a_motor_has_its_plate_and_its_own_names(client):
     client.post("/motors/new", data=PLATE | {"lead_scheme": "nine-lead-wye", "rated_voltage_v": "230/460"})
-    page = client.get("/motors/BW-1/record").text
+    page = client.get("/motors/BW-1/data").text
     field = re.search(r'name="(motor\.lead_names\.1)"', page)[1]
-    kept = client.post("/motors/BW-1/record", data={field: "T1 <i>", "motor.lead_colours.1": "brown"})
+    kept = client.post("/motors/BW-1/data", data={field: "T1 <i>", "motor.lead_colours.1": "brown"})
     assert kept.status_code == 303
     assert "/connection?tag=BW-1" in unescape(client.get("/motors/BW-1").text)
     page = client.get("/connection?tag=BW-1").text
@@ -251,7 +251,7 @@ def test_before_a_lead_is_touched_it_is_asked_whether_it_is_dead(sign_in, clock,
     kept = client.post("/leads/said", data={"answer": DEAD, "where": "BW-1", "back": back})
     assert (kept.status_code, kept.headers["location"]) == (303, address)
     assert "locked, proved dead at BW-1" in client.get(address).text
-    assert "locked, proved dead here" in client.get("/trail").text
+    assert "locked, proved dead here" in client.get("/audit-trail").text
     clock.pass_(2 * 3600 + 1)
     assert "Locked? Proved dead here?" in client.get(address).text
     say(store, electrician, DESK, "", clock())

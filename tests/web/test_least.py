@@ -26,16 +26,19 @@ EXTENDED = {"base.html"}  # by every page
 # What a word in the address is asked for, and what there is none of; with one they stand below.
 REFUSED = {
     "/calendar/{token}.ics", "/jobs/{job_id}/_echo", "/jobs/{job_id}/amend", "/metrics", "/photos/{photo_id}.jpg",
-    "/walk/sheet", "/walk/sheet.pdf", "/works/criteria/{name}", "/works/criteria/{name}/file", "/rounds/walk",
+    "/troubleshooting/report", "/troubleshooting/report.pdf", "/plant/criteria/{name}",
+    "/plant/criteria/{name}/file", "/inspection-rounds/walk",
 }  # fmt: skip
 SHEET = b"Motor;Date;R 1-2;R 2-3;R 3-1\nQQ-1;2024-03-02;0,41;0,42;0,43\n"
 
 
 MORE = [
-    "/jobs/start?tag={tag}", "/jobs/{signed}", "/jobs/{live}", "/jobs/{found}", "/jobs/{signed}/sheet",
+    "/jobs/start?tag={tag}", "/jobs/{signed}", "/jobs/{live}", "/jobs/{found}", "/jobs/{signed}/report",
     "/jobs/{signed}/amend", "/motors/OT-1",
-    "/motors/OT-1/history", "/jobs/{job_id}/_echo?place=motor", "/walk?tag={tag}", "/walk?tag=OT-1&s=hums",
-    "/walk/sheet?tag=OT-1&s=hums", "/works/criteria/field-general", "/works/sheets/{bare}", "/outage?until=2027-12-31",
+    "/motors/OT-1/history", "/jobs/{job_id}/_echo?place=motor", "/troubleshooting?tag={tag}",
+    "/troubleshooting?tag=OT-1&s=hums",
+    "/troubleshooting/report?tag=OT-1&s=hums", "/plant/criteria/field-general", "/import/{bare}",
+    "/outage?until=2027-12-31",
 ]  # fmt: skip
 
 
@@ -70,11 +73,9 @@ def plant(store, electrician, clock, sign_in):
 
     def sheet(token):
         files = {"sheet": ("yard.csv", SHEET, "text/csv")}
-        return int(
-            client.post("/works/sheets", data={"token": token}, files=files).headers["location"].rsplit("/", 1)[1]
-        )
+        return int(client.post("/import", data={"token": token}, files=files).headers["location"].rsplit("/", 1)[1])
 
-    came = client.post(f"/works/sheets/{sheet('sheet-token-1')}/take", data={"expected": 3}).headers["location"]
+    came = client.post(f"/import/{sheet('sheet-token-1')}/take", data={"expected": 3}).headers["location"]
     plant = {
         "tag": "QQ-1",
         "import_id": came.rsplit("/", 1)[1],
@@ -124,5 +125,5 @@ def test_every_template_with_the_least_that_its_documents_allow(
     first.post("/motors/new/_check", data={"tag": "QQ-2"})
     first.get(f"/jobs/{plant['job_id']}", headers={"hx-request": "true"})
     monkeypatch.setattr(sheets, "LARGE", 1)
-    first.post(f"/works/sheets/{plant['draft_id']}/take", data={"expected": 3})
+    first.post(f"/import/{plant['draft_id']}/take", data={"expected": 3})
     assert set(environment().list_templates()) - rendered == EXTENDED

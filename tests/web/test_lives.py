@@ -32,20 +32,20 @@ def test_moved_and_taken_back_by_plain_forms(client, motor):
     page = client.get(f"{motor}/move").text
     token = re.search(r'name="token" value="([^"]+)"', page)[1]
     sent = client.post(
-        f"{motor}/life/move", data={"token": token, "to": "the store", "on": DAY, "note": "<b>spare</b>"}
+        f"{motor}/history-and-moves/move", data={"token": token, "to": "the store", "on": DAY, "note": "<b>spare</b>"}
     )
-    assert (sent.status_code, sent.headers["location"]) == (303, f"{motor}/life")
-    page = client.get(f"{motor}/life").text
+    assert (sent.status_code, sent.headers["location"]) == (303, f"{motor}/history-and-moves")
+    page = client.get(f"{motor}/history-and-moves").text
     assert "Now in the store" in page
     assert "&lt;b&gt;spare" in page
     event = re.search(r'name="id" value="(\d+)"', page)[1]
-    assert client.post(f"{motor}/life/take-back", data={"id": event}).status_code == 303
-    assert "Now in Beet wash" in client.get(f"{motor}/life").text
+    assert client.post(f"{motor}/history-and-moves/take-back", data={"id": event}).status_code == 303
+    assert "Now in Beet wash" in client.get(f"{motor}/history-and-moves").text
 
 
 def test_a_refused_move_keeps_what_was_typed(client, motor):
     data = {"token": "move-token-1", "to": "Beet moon", "on": "2030-01-01", "note": "as agreed"}
-    answer = client.post(f"{motor}/life/move", data=data)
+    answer = client.post(f"{motor}/history-and-moves/move", data=data)
     assert answer.status_code == 422
     for part in ('value="Beet moon"', 'value="as agreed"', 'value="move-token-1"', "No position is called"):
         assert part in answer.text
@@ -53,11 +53,11 @@ def test_a_refused_move_keeps_what_was_typed(client, motor):
 
 def test_what_was_done_stands_on_the_life(client, motor):
     data = {"token": "done-token-1", "kind": "repaired", "on": DAY, "cost": "120.5", "note": "new bearing"}
-    assert client.post(f"{motor}/life/happened", data=data).status_code == 303
-    page = client.get(f"{motor}/life").text
+    assert client.post(f"{motor}/history-and-moves/happened", data=data).status_code == 303
+    page = client.get(f"{motor}/history-and-moves").text
     assert "Repaired" in page
     assert "120.50" in page
-    wrong = client.post(f"{motor}/life/happened", data=data | {"token": "done-token-2", "cost": "cheap"})
+    wrong = client.post(f"{motor}/history-and-moves/happened", data=data | {"token": "done-token-2", "cost": "cheap"})
     assert (wrong.status_code, "new bearing" in wrong.text) == (422, True)
 
 
@@ -73,10 +73,12 @@ def test_the_position_page_tells_who_stands_there(client, motor, store):
 
 def test_a_reader_sees_the_life_and_no_form(sign_in, client, motor, store):
     reader = sign_in(add_person(store, Role.READER, "R. Reader"))
-    page = reader.get(f"{motor}/life").text
+    page = reader.get(f"{motor}/history-and-moves").text
     assert "Take back" not in page
     assert "keeps a motor" in page
-    refused = reader.post(f"{motor}/life/move", data={"token": "move-token-1", "to": "the store", "on": DAY})
+    refused = reader.post(
+        f"{motor}/history-and-moves/move", data={"token": "move-token-1", "to": "the store", "on": DAY}
+    )
     assert refused.status_code == 403
 
 
@@ -163,14 +165,14 @@ def test_the_calendar_is_read_by_its_own_standard(stranger, feed):
 
 
 def test_a_round_stands_in_the_calendar_by_area_and_day(client, stranger, motor):
-    client.post(f"{motor}/round/on")
+    client.post(f"{motor}/inspection/on")
     made = client.post("/me/tokens", data={"name": "phone", "calendar": "yes"}).text
     feed = re.search(r"(/calendar/[^<\s]+\.ics)", made)[1]
     events = [e for e in Calendar.from_ical(stranger.get(feed).content).walk("VEVENT") if "Round" in str(e["summary"])]
     assert [(str(e["dtstart"].dt), str(e["description"])) for e in events] == [("2026-11-24", "8 tasks of the round")]
-    token = re.search(r'name="token" value="([^"]+)-done"', client.get(f"{motor}/round").text)[1]
+    token = re.search(r'name="token" value="([^"]+)-done"', client.get(f"{motor}/inspection").text)[1]
     done = {"task": "listen", "outcome": "done", "token": f"{token}-done"}
-    assert client.post(f"{motor}/round/keep", data=done).status_code == 303
+    assert client.post(f"{motor}/inspection/keep", data=done).status_code == 303
     events = [e for e in Calendar.from_ical(stranger.get(feed).content).walk("VEVENT") if "Round" in str(e["summary"])]
     assert [(str(e["dtstart"].dt), str(e["description"])) for e in events] == [
         ("2026-11-24", "7 tasks of the round"), ("2026-12-24", "1 task of the round"),
@@ -242,10 +244,10 @@ def test_motors_are_offered_while_a_word_is_typed(client, store, engine_queries)
 
 
 def test_the_trail_takes_empty_fields_and_days(client, motor):
-    everything = client.get("/trail?motor=&job=&person=&since=&until=")
+    everything = client.get("/audit-trail?motor=&job=&person=&since=&until=")
     assert everything.status_code == 200
     assert "motor registered" in everything.text
-    assert "motor registered" in client.get("/trail?since=2026-11-24&until=2026-11-24").text
-    assert "Nothing is on the trail" in client.get("/trail?since=2026-11-25").text
-    assert client.get("/trail?since=soon").status_code == 422
-    assert "motor registered" in client.get("/trail.csv?motor=&job=").text
+    assert "motor registered" in client.get("/audit-trail?since=2026-11-24&until=2026-11-24").text
+    assert "Nothing is on the trail" in client.get("/audit-trail?since=2026-11-25").text
+    assert client.get("/audit-trail?since=soon").status_code == 422
+    assert "motor registered" in client.get("/audit-trail.csv?motor=&job=").text

@@ -88,7 +88,7 @@ def test_the_same_tag_twice(client):
     assert "already" in again.text
 
 
-@pytest.mark.parametrize("path", ["/motors/NO-1", "/jobs/999", "/jobs/999/sheet", "/nowhere"])
+@pytest.mark.parametrize("path", ["/motors/NO-1", "/jobs/999", "/jobs/999/report", "/nowhere"])
 def test_unknown_pages_are_plain_404s(client, path):
     answer = client.get(path)
     assert answer.status_code == 404
@@ -115,7 +115,7 @@ def test_the_plots_stand_by_the_criteria_of_the_last_job(client, store, electric
     }
     done = import_job(store, json.dumps(file), electrician, clock())
     assert motor_view(store, "BW-1").limits.name == "service-shop"
-    for address in (f"/jobs/{done.job_id}", f"/jobs/{done.job_id}/sheet"):
+    for address in (f"/jobs/{done.job_id}", f"/jobs/{done.job_id}/report"):
         page = client.get(address)
         assert page.status_code == 200
         assert "not signed" in page.text
@@ -132,12 +132,12 @@ def test_a_motor_without_its_plate_asks_for_it_until_it_has_one(client, store, c
     assert "/motors/new?tag=PP-9" in page
     assert "On record since 2025" in page
     assert "Built" not in page
-    assert "On record since" in client.get("/motors/PP-9/life").text
+    assert "On record since" in client.get("/motors/PP-9/history-and-moves").text
     assert 'value="PP-9"' in client.get("/motors/new?tag=PP-9").text
     assert "Its plate isn" in client.get("/jobs/start?tag=PP-9").text
     job = client.post("/jobs/start", data={"tag": "PP-9", "token": "start-pp9"}).headers["location"]
     assert client.get(job).status_code == 200
-    assert client.get("/walk?tag=PP-9&s=hums").status_code == 200
+    assert client.get("/troubleshooting?tag=PP-9&s=hums").status_code == 200
     assert register(client, tag="PP-9", built_year="2019").status_code == 303
     assert "Built 2019" in client.get("/motors/PP-9").text
     assert "plate isn" not in client.get("/motors/PP-9").text

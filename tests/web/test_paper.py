@@ -33,7 +33,7 @@ def words(pdf):
 
 
 def test_a_job_sheet_says_what_its_page_says(client, job):
-    pdf = read(client.get(f"/jobs/{job}/sheet.pdf"))
+    pdf = read(client.get(f"/jobs/{job}/report.pdf"))
     told = words(pdf)
     for part in ("BW-1", "Judged by", "Page 1 of"):
         assert part in told
@@ -62,15 +62,16 @@ def test_columns_hold_every_step_once_in_order(store, job, clock):
 
 def test_the_paper_for_who_pays_and_the_round_and_the_outage_list(client, job):
     assert "In one sentence" in words(read(client.get("/motors/BW-1/money/paper.pdf", params=CASE)))
-    client.post("/motors/BW-1/round/on")
-    assert "frame temperature" in words(read(client.get("/rounds/sheet.pdf?area=Yard")))
+    client.post("/motors/BW-1/inspection/on")
+    assert "frame temperature" in words(read(client.get("/inspection-rounds/paper.pdf?area=Yard")))
     assert "Outage list" in words(read(client.get("/outage.pdf?days=200")))
     assert client.get("/motors/BW-1/money/paper.pdf", params=CASE | {"years": "ten"}).status_code == 422
-    assert client.get("/jobs/999/sheet.pdf").status_code == 404
+    assert client.get("/jobs/999/report.pdf").status_code == 404
 
 
 def test_a_history_has_the_plate_the_life_and_the_tests(client, job):
-    client.post("/motors/BW-1/life/happened", data={"token": "done-token-1", "kind": "repaired", "on": "2026-03-01",
+    client.post("/motors/BW-1/history-and-moves/happened", data={"token": "done-token-1", "kind": "repaired",
+        "on": "2026-03-01",
                                                     "note": "new bearing"})  # fmt: skip
     told = words(read(client.get("/motors/BW-1/history.pdf")))
     for part in ("BW-1", "460 V", "21 A", "three-lead-wye", "Not tested yet", "new bearing", "Beet wash", "None yet"):
@@ -81,19 +82,19 @@ def test_a_history_has_the_plate_the_life_and_the_tests(client, job):
 
 def test_a_walk_on_paper_says_what_was_done_in_order_and_what_is_left(client, job):
     query = "tag=BW-1&s=dead-silent&d=overload-look~not-tripped&d=volts-line-side~481~479~480"
-    assert "/walk/sheet?" in client.get(f"/walk?{query}").text
-    told = words(read(client.get(f"/walk/sheet.pdf?{query}")))
+    assert "/troubleshooting/report?" in client.get(f"/troubleshooting?{query}").text
+    told = words(read(client.get(f"/troubleshooting/report.pdf?{query}")))
     assert told.index("Overload: not tripped") < told.index("481, 479, 480 V line to line")
     assert "Not at its end" in told
     assert "proved dead" in told
     ended = f"{query}&d=volts-coil~110&d=contactor-look~stays-out"
-    assert client.get(f"/walk/sheet?{ended}").status_code == 200
-    assert client.get("/walk/sheet.pdf?s=sulks").status_code == 422
+    assert client.get(f"/troubleshooting/report?{ended}").status_code == 200
+    assert client.get("/troubleshooting/report.pdf?s=sulks").status_code == 422
 
 
 def test_the_photos_of_a_job_are_on_its_pdf_and_no_others(client, job):
     def pictures():
-        return [image for page in read(client.get(f"/jobs/{job}/sheet.pdf")).pages for image in page.images]
+        return [image for page in read(client.get(f"/jobs/{job}/report.pdf")).pages for image in page.images]
 
     before = len(pictures())
     client.post(f"/jobs/{job}/photos", data={"token": "photo-token-1", "note": "As found"},
@@ -132,10 +133,10 @@ def test_it_is_the_same_paper_as_the_pages_with_the_times_of_the_works(command, 
     def times(told):
         return re.findall(r"\b\d\d:\d\d\b", told)
 
-    utc = times(words(read(client.get(f"/jobs/{job}/sheet.pdf"))))
+    utc = times(words(read(client.get(f"/jobs/{job}/report.pdf"))))
     site = {"works_name": "Fenmark", "zone": "Asia/Tokyo", "criteria": "field-general"}
-    assert client.post("/works/site", data=site).status_code == 303
-    local = times(words(read(client.get(f"/jobs/{job}/sheet.pdf"))))
+    assert client.post("/plant/site", data=site).status_code == 303
+    local = times(words(read(client.get(f"/jobs/{job}/report.pdf"))))
     assert local
     assert local != utc
     assert times(command("job", job)[1]) == local

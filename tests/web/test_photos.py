@@ -33,13 +33,13 @@ def test_a_photo_is_kept_once_shown_and_taken_back(client, job, store):
     assert (picture.status_code, picture.headers["content-type"]) == (200, "image/jpeg")
     assert picture.headers["x-content-type-options"] == "nosniff"
     assert "private" in picture.headers["cache-control"]
-    assert f"/photos/{photo.id}.jpg" in client.get(f"{job}/sheet").text
+    assert f"/photos/{photo.id}.jpg" in client.get(f"{job}/report").text
     for _ in range(2):
         assert client.post(f"{job}/photos/take-back", data={"id": photo.id}).status_code == 303
     assert "Taken back by A. Tester" in client.get(f"{job}/photos").text
-    assert f"/photos/{photo.id}.jpg" not in client.get(f"{job}/sheet").text
+    assert f"/photos/{photo.id}.jpg" not in client.get(f"{job}/report").text
     assert client.get(f"/photos/{photo.id}.jpg").status_code == 200
-    assert "photo taken back" in client.get("/trail").text
+    assert "photo taken back" in client.get("/audit-trail").text
 
 
 @pytest.mark.parametrize(

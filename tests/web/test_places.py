@@ -65,7 +65,7 @@ def test_a_motor_of_two_speeds_with_a_brake_comes_in_one_form(client):
     if key:
         asked = client.post("/motors/new", data=texts | {"confirmed": key[1]})
     assert asked.status_code == 303
-    told = client.get("/motors/HO-1/plate").text
+    told = client.get("/motors/HO-1/nameplate").text
     for value in ("132M", "6308 C3", "88.1", "0.83"):
         assert f'value="{value}"' in told
-    assert 'value="6 kW"' in client.get("/motors/HO-1/record").text
+    assert 'value="6 kW"' in client.get("/motors/HO-1/data").text

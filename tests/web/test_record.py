@@ -51,12 +51,12 @@ def job(client, motor):
 
 @pytest.fixture
 def post(client, motor):
-    return lambda **changed: client.post(f"/motors/{motor}/record", data=WHOLE | changed)
+    return lambda **changed: client.post(f"/motors/{motor}/data", data=WHOLE | changed)
 
 
 def test_what_was_kept_stands_in_the_form_again_and_judges_the_open_job(post, client, store, motor, job, clock):
     assert post().status_code == 303
-    page = client.get(f"/motors/{motor}/record").text
+    page = client.get(f"/motors/{motor}/data").text
     for name, text in WHOLE.items():
         kept = re.search(rf'name="{re.escape(name)}"\s+value="([^"]*)"', page)
         chosen = re.search(rf'<select[^>]*name="{re.escape(name)}".*?<option value="([^"]*)" selected', page, re.DOTALL)
@@ -83,7 +83,7 @@ def test_a_change_is_one_link_and_the_same_again_is_none(post, store):
 
 def test_emptied_fields_are_taken_off_the_record(post, client, store, motor):
     post()
-    client.post(f"/motors/{motor}/record", data={"motor.ratings.0.speed": "", "position.system_voltage_v": ""})
+    client.post(f"/motors/{motor}/data", data={"motor.ratings.0.speed": "", "position.system_voltage_v": ""})
     with store() as session:
         winding, position = session.query(WindingRow).one(), session.query(Position).one()
     assert (winding.ratings, winding.brake, winding.baseline, position.circuit) == (None, None, None, None)
@@ -122,9 +122,9 @@ def test_rows_left_empty_move_no_refusal_to_another_row(post):
 
 
 def test_a_reader_and_a_stranger_change_nothing(post, client, motor, store):
-    assert client.post("/motors/NO-9/record", data=WHOLE).status_code == 404
-    assert client.post(f"/motors/{motor}/record", data={"winding.x": "1"}).status_code == 422
-    assert client.get("/motors/NO-9/record").status_code == 404
+    assert client.post("/motors/NO-9/data", data=WHOLE).status_code == 404
+    assert client.post(f"/motors/{motor}/data", data={"winding.x": "1"}).status_code == 422
+    assert client.get("/motors/NO-9/data").status_code == 404
 
 
 @pytest.mark.parametrize("scheme", LeadScheme)
@@ -134,13 +134,13 @@ def test_every_lead_scheme_asks_its_own_pairs(client, store, motor, scheme):
     kept = details(store, motor)
     assert kept.pairs
     assert all(
-        f'name="motor.baseline.readings.{pair}"' in client.get(f"/motors/{motor}/record").text for pair in kept.pairs
+        f'name="motor.baseline.readings.{pair}"' in client.get(f"/motors/{motor}/data").text for pair in kept.pairs
     )
 
 
 def test_a_motor_without_a_place_gets_the_one_that_is_named(client, store):
     client.post("/motors/new", data={"tag": "SP-1", "rated_voltage_v": "400"})
-    client.post("/motors/SP-1/record", data={"position.name": "Spare shelf", "position.area": "Store"})
+    client.post("/motors/SP-1/data", data={"position.name": "Spare shelf", "position.area": "Store"})
     with store() as session:
         assert session.query(Position).one().name == "Spare shelf"
     assert "Spare shelf" in client.get("/motors/SP-1").text

@@ -26,4 +26,4 @@ def test_from_order_to_acceptance(client):
     assert "Ordered and away" not in client.get("/").text
     back = unescape(client.get("/motors/BW-1/repair").text)
     assert "occasion=acceptance" in back
-    assert "Away" in client.get("/motors/BW-1/life").text
+    assert "Away" in client.get("/motors/BW-1/history-and-moves").text

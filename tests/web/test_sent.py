@@ -10,10 +10,11 @@ from tests.service.conftest import PLATE
 KEY = "one-key-for-both"
 # Each form with a key: where it goes, what is kept first, what comes under the same key then.
 FORMS = {
-    "life": ("/motors/BW-1/life/happened", {"kind": "repaired", "on": "2026-03-01", "note": "a"}, {"note": "b"}),
-    "move": ("/motors/BW-1/life/move", {"to": "store", "on": "2026-11-20"}, {"note": "other"}),
+    "life": ("/motors/BW-1/history-and-moves/happened", {"kind": "repaired", "on": "2026-03-01", "note": "a"},
+        {"note": "b"}),
+    "move": ("/motors/BW-1/history-and-moves/move", {"to": "store", "on": "2026-11-20"}, {"note": "other"}),
     "round": (
-        "/motors/BW-1/round/keep",
+        "/motors/BW-1/inspection/keep",
         {"task": "frame temperature", "outcome": "skipped", "words": "guard stuck"},
         {"words": "no key"},
     ),
@@ -23,7 +24,7 @@ FORMS = {
 @pytest.fixture
 def motor(client):
     client.post("/motors/new", data=PLATE)
-    client.post("/motors/BW-1/round/on")
+    client.post("/motors/BW-1/inspection/on")
 
 
 @pytest.mark.usefixtures("motor")

@@ -17,7 +17,7 @@ SHEET = "Motor;Date;R 1-2;R 2-3;R 3-1\n" + "".join(
 @pytest.fixture
 def draft(client):
     files = {"sheet": ("yard.csv", SHEET.encode(), "text/csv")}
-    return client.post("/works/sheets", data={"token": "sheet-token-1"}, files=files).headers["location"]
+    return client.post("/import", data={"token": "sheet-token-1"}, files=files).headers["location"]
 
 
 @pytest.fixture(autouse=True)
@@ -77,7 +77,7 @@ def test_what_breaks_is_said_and_raised():
 def test_a_sheet_of_whole_figures_opens_on_its_page(client):
     """No figure has a decimal sign, so the proposal names none."""
     files = {"sheet": ("whole.csv", b"Motor;Date;IR\nZZ-1;2024-03-01;520\nZZ-2;2024-03-02;610\n", "text/csv")}
-    page = client.post("/works/sheets", data={"token": "sheet-token-9"}, files=files).headers["location"]
+    page = client.post("/import", data={"token": "sheet-token-9"}, files=files).headers["location"]
     opened = client.get(page)
     assert opened.status_code == 200
     assert "Decimal sign" in opened.text
@@ -95,7 +95,7 @@ def test_several_columns_are_told_at_once(client, draft):
 def test_a_row_that_is_no_test_is_kept_as_a_remark(client):
     raw = SHEET.replace("ZZ-1;", "bearing howled;;\nZZ-1;", 1).encode()
     files = {"sheet": ("yard.csv", raw, "text/csv")}
-    draft = client.post("/works/sheets", data={"token": "sheet-token-2"}, files=files).headers["location"]
+    draft = client.post("/import", data={"token": "sheet-token-2"}, files=files).headers["location"]
     page = client.get(draft).text
     assert page.count('value="remark"') == 1
     key = re.search(r'name="key"\s+value="([^"]+)"><button class="btn-gc" name="text" value="remark"', page)[1]

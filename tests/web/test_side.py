@@ -35,7 +35,7 @@ TYPED = {
 @pytest.fixture
 def side(client):
     client.post("/motors/new", data=PLATE)
-    return "/motors/BW-1/side"
+    return "/motors/BW-1/other-tests"
 
 
 def test_every_kind_has_its_form():
@@ -84,7 +84,7 @@ def test_judged_as_typed_then_kept_once_and_taken_back(client, side, kind):
     page = client.get(side).text
     assert "Taken back by A. Tester" in page
     assert page.count("Take back") == 0
-    trail = client.get("/trail").text
+    trail = client.get("/audit-trail").text
     assert (trail.count("side sheet kept"), trail.count("side sheet taken back")) == (1, 1)
 
 
@@ -113,7 +113,7 @@ def test_nothing_typed_strange_words_and_what_isnt_there(client, side):
     strange = client.post(f"{side}/vibration", data={"token": "side-token-1", "words": "humming along"})
     assert (strange.status_code, "one of smooth" in strange.text) == (422, True)
     assert client.post(f"{side}/brushes", data={"token": "side-token-1", "x" * 40: "1"}).status_code == 422
-    for path in (f"{side}?kind=none", f"{side}?notes=none", "/motors/NO-1/side"):
+    for path in (f"{side}?kind=none", f"{side}?notes=none", "/motors/NO-1/other-tests"):
         assert client.get(path).status_code == 404
     assert client.post(f"{side}/none", data={"token": "side-token-1"}).status_code == 404
     assert client.post(f"{side}/take-back", data={"id": 99}).status_code == 404

@@ -260,15 +260,15 @@ ASKED = {
     Action.START_JOB: ("/jobs/start", {"tag": "BW-1", "token": "start-token-9"}),
     Action.KEEP_ENTRY: ("{job}/keep", {"place": "isolate.tag", "text": "BW-1", "token": "keep-token-9"}),
     Action.TAKE_BACK: ("{job}/take-back", {"seq": "1"}),
-    Action.TAKE_BACK_OTHERS: ("/motors/BW-1/round/take-back", {"id": "1", "reason": "wrong motor"}),
+    Action.TAKE_BACK_OTHERS: ("/motors/BW-1/inspection/take-back", {"id": "1", "reason": "wrong motor"}),
     Action.OVERRULE: ("{job}/overrule", {"key": "as_found", "reason": "because so", "token": "over-token-9"}),
     Action.DECIDE: ("{job}/decide", {"action": "return"}),
     Action.SIGN: ("{job}/sign", {"secret": SECRET}),
     Action.AMEND: ("{job}/amend", {"reason": "because so", "token": "amend-token-9", "secret": SECRET}),
     Action.MARK_LEADS: ("/leads", {"n": "6", "tag": "BW-1", "scheme": "six-lead"}),
     Action.CHANGE_WINDING: ("/connection/winding", {"tag": "BW-1", "to": "six-lead"}),
-    Action.KEEP_INSTRUMENTS: ("/works/instruments", {"name": "M9", "function": "ohm"}),
-    Action.KEEP_WORKS: ("/works/site", {"works_name": "Fenmark", "zone": "UTC", "criteria": "field-general"}),
+    Action.KEEP_INSTRUMENTS: ("/plant/instruments", {"name": "M9", "function": "ohm"}),
+    Action.KEEP_WORKS: ("/plant/site", {"works_name": "Fenmark", "zone": "UTC", "criteria": "field-general"}),
     Action.KEEP_TASKS: (
         "/tasks",
         {"token": "task-token-9", "tag": "BW-1", "what": "Grease it", "by": "2026-12-24"},
@@ -276,7 +276,7 @@ ASKED = {
     Action.CLOSE_ANY_TASK: ("/tasks/{task}/close", {"state": "done", "word": "greased it"}),
     Action.KEEP_TOKENS: ("/me/tokens", {"name": "scale house", "read": "yes"}),
     Action.MANAGE_PEOPLE: ("/people/add", {"login": "x.y", "name": "X Y", "password": SECRET}),
-    Action.TAKE_ARCHIVE: ("/works/archive.zip", {}),
+    Action.TAKE_ARCHIVE: ("/plant/archive.zip", {}),
     Action.ENROL_DEVICE: ("/people/devices", {"name": "Yard tablet"}),
 }
 
@@ -286,9 +286,9 @@ def test_every_change_by_every_role_over_http(store, sign_in, electrician, role)
     job = sign_in(electrician)
     job.post("/motors/new", data=PLATE)
     place = job.post("/jobs/start", data={"tag": "BW-1", "token": "start-token-1"}).headers["location"]
-    job.post("/motors/BW-1/round/on")
+    job.post("/motors/BW-1/inspection/on")
     listened = {"task": "listen", "outcome": "done", "token": "round-token-1"}
-    assert job.post("/motors/BW-1/round/keep", data=listened).status_code == 303
+    assert job.post("/motors/BW-1/inspection/keep", data=listened).status_code == 303
     with store() as session:
         kept = session.scalar(select(func.max(RoundEntry.id)))
     task = {"tag": "BW-1", "what": "Look at it", "by": "2026-12-24", "whom": electrician.login}

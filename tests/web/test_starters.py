@@ -37,7 +37,7 @@ def test_kept_judged_and_put_right(client, sheet, store):
 def test_the_same_again_adds_nothing_to_the_trail(client, sheet):
     for _ in range(2):
         client.post(sheet, data=FIGURES)
-    assert client.get("/trail").text.count("starter kept") == 1
+    assert client.get("/audit-trail").text.count("starter kept") == 1
 
 
 @pytest.mark.parametrize(
@@ -59,7 +59,7 @@ def test_what_cant_be_is_refused_at_its_field_and_nothing_is_lost(client, sheet,
 def test_the_record_of_the_motor_leaves_the_sheet_alone_and_takes_a_trip_class(client, sheet):
     client.post(sheet, data=FIGURES)
     given = {"position.starter": "star-delta", "position.overload.trip_class": "10", "position.overload.dial_a": "12"}
-    assert client.post("/motors/BW-1/record", data=given).status_code == 303
+    assert client.post("/motors/BW-1/data", data=given).status_code == 303
     page = client.get(sheet).text
     assert 'value="110"' in page
     assert "Run-up 9 s is shorter than class 10" in page
@@ -68,8 +68,8 @@ def test_the_record_of_the_motor_leaves_the_sheet_alone_and_takes_a_trip_class(c
 
 def test_onto_the_round(client, sheet):
     client.post(sheet, data=FIGURES)
-    client.post("/motors/BW-1/round/task", data={"task": "starter contacts", "months": "6"})
-    assert "starter contacts" in client.get("/motors/BW-1/round").text.lower()
+    client.post("/motors/BW-1/inspection/task", data={"task": "starter contacts", "months": "6"})
+    assert "starter contacts" in client.get("/motors/BW-1/inspection").text.lower()
 
 
 def test_who_may_and_what_isnt_there(client, sheet, sign_in, store):

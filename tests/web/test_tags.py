@@ -7,7 +7,8 @@ import pytest
 from tests.service.conftest import PLATE
 
 GETS = (
-    "", "/record", "/life", "/trend", "/money", "/side", "/plate", "/history", "/history.pdf", "/readings.csv",
+    "", "/data", "/history-and-moves", "/trend", "/money", "/other-tests", "/nameplate", "/history",
+    "/history.pdf", "/readings.csv",
     "/dry", "/repair",
 )  # fmt: skip
 
@@ -23,7 +24,9 @@ def test_a_motor_with_this_tag_is_registered_found_and_opened(client, tag):
         assert page.status_code == 200, part
     assert tag in client.get(there).text
     assert f'href="{there}"' in client.get("/motors").text
-    moved = client.post(f"{there}/life/move", data={"to": "Store", "on": "2026-01-02", "token": "move-token-1"})
+    moved = client.post(
+        f"{there}/history-and-moves/move", data={"to": "Store", "on": "2026-01-02", "token": "move-token-1"}
+    )
     assert moved.status_code in (303, 422)
     key = re.search(r'href="([^"]*/start[^"]*|[^"]*jobs/new[^"]*)"', client.get(there).text)
     assert key is None or client.get(key[1].replace("&amp;", "&")).status_code == 200

@@ -23,7 +23,9 @@ def number(client):
     return re.search(r"/tasks/(\d+)/close", client.get("/tasks").text)[1]
 
 
-@pytest.mark.parametrize("path", ["/", "/tasks", "/motors/BW-1", "/motors/BW-1/round", "/rounds", "/outage?days=30"])
+@pytest.mark.parametrize(
+    "path", ["/", "/tasks", "/motors/BW-1", "/motors/BW-1/inspection", "/inspection-rounds", "/outage?days=30"]
+)
 def test_it_is_told_where_one_looks_and_as_text(opened, path):
     page = opened.get(path).text
     assert "Change &lt;b&gt;both&lt;/b&gt; belts" in page
@@ -57,7 +59,7 @@ def test_what_is_refused_keeps_what_was_typed(opened):
 def test_it_is_closed_with_a_word_and_leaves_the_lists(opened):
     said = {"state": "done", "word": "new set on", "back": "round"}
     sent = opened.post(f"/tasks/{number(opened)}/close", data=said)
-    assert (sent.status_code, sent.headers["location"]) == (303, "/motors/BW-1/round")
+    assert (sent.status_code, sent.headers["location"]) == (303, "/motors/BW-1/inspection")
     page = opened.get("/tasks").text
     assert "Nothing is to be done." in page
     assert "new set on" in page

@@ -24,8 +24,8 @@ WORST = [
 pytestmark = pytest.mark.usefixtures("at_desk")
 ADDRESSES = [
     "/motors?q={}",
-    "/trail?motor={}",
-    "/trail?person={}",
+    "/audit-trail?motor={}",
+    "/audit-trail?person={}",
     "/jobs/start?tag={}",
     "/connection?rated={}",
     "/connection.svg?rated={}",
@@ -45,19 +45,19 @@ def test_who_did_what_to_which(client, job, electrician):
     client.post(f"{job}/take-back", data={"seq": 1})
     number = job.rsplit("/", 1)[1]
     for query in ("motor=BW-1", f"job={number}", f"person={electrician.login}"):
-        page = client.get(f"/trail?{query}").text
+        page = client.get(f"/audit-trail?{query}").text
         assert "Tag on the motor&#39;s plate: BW-1" in page
         assert "taken back" in page
         assert "testclient" in page
-    assert "Nothing is on the trail" in client.get("/trail?motor=NO-1").text
-    assert client.get("/trail?job=abc").status_code == 422
+    assert "Nothing is on the trail" in client.get("/audit-trail?motor=NO-1").text
+    assert client.get("/audit-trail?job=abc").status_code == 422
 
 
 def test_it_goes_on_page_by_page(client, job):
     for n in range(60):
         client.post(f"{job}/keep", data={"place": "isolate.tag", "text": "BW-1", "token": f"token-{n:04}"})
         client.post(f"{job}/take-back", data={"seq": n + 1})
-    first = client.get("/trail").text
+    first = client.get("/audit-trail").text
     assert first.count("<tr>") == 101
     more = first.split('<p><a href="')[1].split('"')[0].replace("&amp;", "&")
     assert "motor registered" in client.get(more).text
@@ -84,12 +84,21 @@ def test_the_worst_is_shown_harmlessly(client, job, clock, text):
     client.post(f"{job}/sign", data={"secret": SECRET})
     amended = {"reason": text, "token": "amend-token-1", "secret": SECRET}
     assert client.post(f"{job}/amend", data=amended).status_code == 303
-    for path in (job, f"{job}/sheet", f"{job}?at=isolate", "/trail", "/motors/BW-1", "/jobs", "/", f"{job}/amend"):
+    for path in (
+        job,
+        f"{job}/report",
+        f"{job}?at=isolate",
+        "/audit-trail",
+        "/motors/BW-1",
+        "/jobs",
+        "/",
+        f"{job}/amend",
+    ):
         page = client.get(path)
         assert page.status_code == 200
         for raw in ("<script>alert", "<img src=x", '"><img', "49$", "${49}"):
             assert raw not in page.text, path
-    rows = list(csv.reader(io.StringIO(client.get("/trail.csv").text)))
+    rows = list(csv.reader(io.StringIO(client.get("/audit-trail.csv").text)))
     assert rows[0] == ["at", "who", "action", "motor", "job", "detail", "origin"]
     cells = [cell for row in rows[1:] for cell in row]
     assert any(shown_as_such(text).strip() in cell for cell in cells)

@@ -18,6 +18,7 @@ from grimcoil.service.stores import make_engine, make_store
 from grimcoil.settings import Settings
 from grimcoil.web import errors, logs, static_files
 from grimcoil.web.fresh import Fresh
+from grimcoil.web.moved import Moved
 from grimcoil.web.routers import (
     api,
     api_records,
@@ -118,6 +119,7 @@ def create_app(settings: Settings | None = None, clock: Clock = utc_now) -> Fast
         app.include_router(router, prefix=Urls.api, dependencies=[Depends(bearer)])
     errors.install(app)
     app.add_middleware(Sent)
+    app.add_middleware(Moved)
     app.add_middleware(Fresh, https=settings.https)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=settings.allowed_hosts)
     app.add_middleware(Guard, https=settings.https)  # round the refused host too: its headers are on every answer

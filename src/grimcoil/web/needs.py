@@ -16,31 +16,33 @@ _MOTOR = "/motors/{tag:tag}"
 NEEDS: Mapping[str, Action] = {
     **dict.fromkeys(
         (
-            Urls.new_motor, f"{_MOTOR}/record", f"{_MOTOR}/plate", f"{_MOTOR}/repair", f"{_MOTOR}/life/move",
-            f"{_MOTOR}/life/happened", f"{_MOTOR}/life/take-back", f"{_MOTOR}/life/withdraw",
-            f"{_MOTOR}/round/on", f"{_MOTOR}/round/task",
+            Urls.new_motor, f"{_MOTOR}/data", f"{_MOTOR}/nameplate", f"{_MOTOR}/repair",
+            f"{_MOTOR}/history-and-moves/move",
+            f"{_MOTOR}/history-and-moves/happened", f"{_MOTOR}/history-and-moves/take-back",
+            f"{_MOTOR}/history-and-moves/withdraw",
+            f"{_MOTOR}/inspection/on", f"{_MOTOR}/inspection/task",
             "/positions/{position_id}/isolation", "/positions/{position_id}/starter", Urls.new_position,
             "/positions/{position_id}/form", "/positions/{position_id}/retire", "/positions/{position_id}/again",
             Urls.sheets,
-            "/works/sheets/{draft_id}/column", "/works/sheets/{draft_id}/whole", "/works/sheets/{draft_id}/headings",
-            "/works/sheets/{draft_id}/cell",
-            "/works/sheets/{draft_id}/row", "/works/sheets/{draft_id}/take", "/works/sheets/{draft_id}/drop",
-            "/works/sheets/in/{import_id}/undo", f"{Urls.api}/motors",
+            "/import/{draft_id}/column", "/import/{draft_id}/whole", "/import/{draft_id}/headings",
+            "/import/{draft_id}/cell",
+            "/import/{draft_id}/row", "/import/{draft_id}/take", "/import/{draft_id}/drop",
+            "/import/in/{import_id}/undo", f"{Urls.api}/motors",
         ),
         Action.REGISTER_MOTOR,
     ),
     **dict.fromkeys(
         (
             "/jobs/{job_id}/keep", "/jobs/{job_id}/now", "/jobs/{job_id}/again", "/jobs/{job_id}/off",
-            "/jobs/{job_id}/hand-on", "/jobs/{job_id}/photos", "/dryings/{drying_id}/keep", f"{_MOTOR}/round/keep",
-            f"{_MOTOR}/plate/photo", f"{Urls.api}/jobs/{{job_id}}/entries",
+            "/jobs/{job_id}/hand-on", "/jobs/{job_id}/photos", "/dryings/{drying_id}/keep", f"{_MOTOR}/inspection/keep",
+            f"{_MOTOR}/nameplate/photo", f"{Urls.api}/jobs/{{job_id}}/entries",
         ),
         Action.KEEP_ENTRY,
     ),
     **dict.fromkeys(
         (
             "/jobs/{job_id}/take-back", "/jobs/{job_id}/photos/take-back", "/dryings/{drying_id}/take-back",
-            f"{_MOTOR}/round/take-back", f"{_MOTOR}/side/take-back", f"{_MOTOR}/plate/take-back",
+            f"{_MOTOR}/inspection/take-back", f"{_MOTOR}/other-tests/take-back", f"{_MOTOR}/nameplate/take-back",
         ),
         Action.TAKE_BACK,
     ),
@@ -54,7 +56,7 @@ NEEDS: Mapping[str, Action] = {
     **dict.fromkeys([Urls.keeping(what) for what in ("devices", "devices/revoke")], Action.ENROL_DEVICE),
     **dict.fromkeys([Urls.own(what) for what in ("tokens", "tokens/revoke")], Action.KEEP_TOKENS),
     **dict.fromkeys((Urls.instruments, Urls.calibrated), Action.KEEP_INSTRUMENTS),
-    **dict.fromkeys((Urls.site, "/works/criteria/{name}"), Action.KEEP_WORKS),
+    **dict.fromkeys((Urls.site, "/plant/criteria/{name}"), Action.KEEP_WORKS),
     "/jobs/{job_id}/overrule": Action.OVERRULE,
     "/jobs/{job_id}/sign": Action.SIGN,
     "/jobs/{job_id}/amend": Action.AMEND,
@@ -66,7 +68,8 @@ NEEDS: Mapping[str, Action] = {
 # For whoever is signed in: what is one's own, and what is only worked out.
 OF_EVERYONE = frozenset(
     {
-        Urls.views, Urls.drop_view, Urls.check_plate, f"{_MOTOR}/side/{{kind}}", Urls.sign_out, Urls.own("password"),
+        Urls.views, Urls.drop_view, Urls.check_plate, f"{_MOTOR}/other-tests/{{kind}}", Urls.sign_out,
+        Urls.own("password"),
         Urls.own("pin"), Urls.start_plan, Urls.said_dead, f"{Urls.api}/assess",
     }
 )  # fmt: skip

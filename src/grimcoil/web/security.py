@@ -23,7 +23,7 @@ HEADERS = {
 SAFE = {"GET", "HEAD", "OPTIONS"}
 LARGEST_BODY = 256 * 1024
 LARGEST_FILE = 13 * 1024 * 1024  # a file of 12 MiB with its form
-UPLOADS = ("/photos", "/plate/photo", "/works/sheets")
+UPLOADS = ("/photos", "/nameplate/photo", "/import")
 
 
 class Guard:

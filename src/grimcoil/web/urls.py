@@ -50,17 +50,17 @@ class Urls:
     connection_svg = "/connection.svg"
     new_winding = "/connection/winding"
     fleet = "/fleet"
-    works = "/works"
-    site = "/works/site"
-    instruments = "/works/instruments"
-    calibrated = "/works/instruments/calibrated"
-    sheets = "/works/sheets"
+    works = "/plant"
+    site = "/plant/site"
+    instruments = "/plant/instruments"
+    calibrated = "/plant/instruments/calibrated"
+    sheets = "/import"
     dryings = "/dryings"
-    rounds = "/rounds"
+    rounds = "/inspection-rounds"
     positions = "/positions"
     new_position = "/positions/new"
-    round_walk = "/rounds/walk"
-    round_sheet = "/rounds/sheet"
+    round_walk = "/inspection-rounds/walk"
+    round_sheet = "/inspection-rounds/paper"
     start = "/jobs/start"
     start_plan = "/jobs/start/_plan"
     theme = "/theme"
@@ -69,16 +69,16 @@ class Urls:
     sign_out = "/sign-out"
     me = "/me"
     people = "/people"
-    trail = "/trail"
+    trail = "/audit-trail"
     labels = "/labels"
-    walk = "/walk"
-    keep_walk = "/walk/keep"
-    archive = "/works/archive.zip"
-    walk_sheet = "/walk/sheet"
-    hand_over = "/walk/hand-over"
+    walk = "/troubleshooting"
+    keep_walk = "/troubleshooting/keep"
+    archive = "/plant/archive.zip"
+    walk_sheet = "/troubleshooting/report"
+    hand_over = "/troubleshooting/hand-over"
     outage = "/outage"
     tasks = "/tasks"
-    trail_csv = "/trail.csv"
+    trail_csv = "/audit-trail.csv"
     metrics = "/metrics"
     api = "/api/1"
     openapi = "/api/1/openapi.json"
@@ -88,7 +88,7 @@ class Urls:
     @staticmethod
     def criteria(name: str) -> str:
         """One of the criteria, with its limits."""
-        return f"/works/criteria/{quote(name, safe='')}"
+        return f"/plant/criteria/{quote(name, safe='')}"
 
     @staticmethod
     def motor(tag: str) -> str:
@@ -103,17 +103,17 @@ class Urls:
     @staticmethod
     def record(tag: str) -> str:
         """The form of what is on record beyond the plain plate."""
-        return f"/motors/{_tag(tag)}/record"
+        return f"/motors/{_tag(tag)}/data"
 
     @staticmethod
     def plate(tag: str, verb: str = "") -> str:
         """A motor's plate as the metal shows it; verbs: photo, take-back."""
-        return f"/motors/{_tag(tag)}/plate" + (f"/{verb}" if verb else "")
+        return f"/motors/{_tag(tag)}/nameplate" + (f"/{verb}" if verb else "")
 
     @staticmethod
     def life(tag: str, verb: str = "") -> str:
         """What happened to a motor; verbs: move, happened, take-back, withdraw."""
-        return f"/motors/{_tag(tag)}/life" + (f"/{verb}" if verb else "")
+        return f"/motors/{_tag(tag)}/history-and-moves" + (f"/{verb}" if verb else "")
 
     @staticmethod
     def trend(
@@ -163,12 +163,12 @@ class Urls:
     def side(tag: str, kind: str = "", notes: str = "") -> str:
         """A motor's side sheets, one of them to be filled in, or the notes of a kind of machine."""
         query = urlencode({key: value for key, value in (("kind", kind), ("notes", notes)) if value})
-        return f"/motors/{_tag(tag)}/side" + (f"?{query}" if query else "")
+        return f"/motors/{_tag(tag)}/other-tests" + (f"?{query}" if query else "")
 
     @staticmethod
     def side_of(tag: str, kind: str) -> str:
         """Where a side sheet goes; `take-back` takes one back."""
-        return f"/motors/{_tag(tag)}/side/{kind}"
+        return f"/motors/{_tag(tag)}/other-tests/{kind}"
 
     @staticmethod
     def history(tag: str, as_pdf: bool = False) -> str:
@@ -189,7 +189,7 @@ class Urls:
     def round_stop(tag: str, verb: str = "", **what: str) -> str:
         """A motor's stop on a round; verbs: keep, take-back, on, task. what: area, task."""
         query = urlencode({name: value for name, value in what.items() if value})
-        return f"/motors/{_tag(tag)}/round" + (f"/{verb}" if verb else "") + (f"?{query}" if query else "")
+        return f"/motors/{_tag(tag)}/inspection" + (f"/{verb}" if verb else "") + (f"?{query}" if query else "")
 
     @staticmethod
     def tasks_at(tag: str) -> str:
@@ -219,17 +219,17 @@ class Urls:
     @staticmethod
     def sheet_draft(draft_id: int, verb: str = "") -> str:
         """A sheet on its way in; verbs: column, whole, cell, row, take, drop, outside.csv."""
-        return f"/works/sheets/{draft_id}" + (f"/{verb}" if verb else "")
+        return f"/import/{draft_id}" + (f"/{verb}" if verb else "")
 
     @staticmethod
     def sheet_in(import_id: int) -> str:
         """What a sheet brought."""
-        return f"/works/sheets/in/{import_id}"
+        return f"/import/in/{import_id}"
 
     @staticmethod
     def undo_import(import_id: int) -> str:
         """A sheet that came in goes again as a whole."""
-        return f"/works/sheets/in/{import_id}/undo"
+        return f"/import/in/{import_id}/undo"
 
     @staticmethod
     def start_for(tag: str) -> str:
@@ -264,7 +264,7 @@ class Urls:
     @staticmethod
     def trail_of(**what: object) -> str:
         """The trail of a motor, a job or a person."""
-        return f"/trail?{urlencode(what)}"
+        return f"/audit-trail?{urlencode(what)}"
 
     @staticmethod
     def photo(photo_id: int) -> str:
@@ -274,4 +274,4 @@ class Urls:
     @staticmethod
     def sheet(job_id: int) -> str:
         """The printed sheet."""
-        return f"/jobs/{job_id}/sheet"
+        return f"/jobs/{job_id}/report"

@@ -23,13 +23,13 @@ router = APIRouter(route_class=Again)
 STANDINGS = (Standing.SITE, Standing.STANDARD, Standing.TRADE, Standing.COMPUTED)
 
 
-@router.get("/works/criteria/{name}")
+@router.get("/plant/criteria/{name}")
 def criteria(request: Request, state: State, name: str) -> Response:
     """One of the criteria, with all its limits."""
     return _page(request, state, _named(state, name), CriteriaForm(), {})
 
 
-@router.get("/works/criteria/{name}/file")
+@router.get("/plant/criteria/{name}/file")
 def as_file(state: State, name: str) -> Response:
     """The same as `grimcoil-criteria/1`, for the command line and for another works."""
     headers = {"content-disposition": f'attachment; filename="{_named(state, name).name}.json"'}
@@ -62,7 +62,7 @@ def _page(
     return state.templates.TemplateResponse(request, "works/criteria.html", context | more, status_code=status)
 
 
-@router.post("/works/criteria/{name}")
+@router.post("/plant/criteria/{name}")
 def change(request: Request, state: State, me: Me, name: str, form: Annotated[CriteriaForm, Form()]) -> Response:
     """Try a changed limit on the signed jobs; with `keep`, keep it as a version."""
     one = _named(state, name)

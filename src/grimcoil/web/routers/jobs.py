@@ -264,13 +264,13 @@ def sign(request: Request, state: State, me: Me, job_id: int, form: Annotated[Si
     return _after(request, state, after)
 
 
-@router.get("/jobs/{job_id}/sheet")
+@router.get("/jobs/{job_id}/report")
 def sheet(request: Request, state: State, job_id: int) -> Response:
     """One A4 or Letter sheet."""
     return job_sheet(request, state, job_id)
 
 
-@router.get("/jobs/{job_id}/sheet.pdf")
+@router.get("/jobs/{job_id}/report.pdf")
 def sheet_pdf(request: Request, state: State, job_id: int) -> Response:
     """The same as PDF."""
     made = job_sheet(request, state, job_id)

@@ -46,7 +46,7 @@ def _page(
     return state.templates.TemplateResponse(request, "motors/life.html", context, status_code=status)
 
 
-@router.get("/motors/{tag:tag}/life")
+@router.get("/motors/{tag:tag}/history-and-moves")
 def life(request: Request, state: State, tag: str) -> Response:
     """What happened, and what may be entered."""
     return _page(request, state, tag, {}, {})
@@ -76,7 +76,7 @@ def moving(
     return _move_page(request, state, tag, {"to": to}, {})
 
 
-@router.post("/motors/{tag:tag}/life/move")
+@router.post("/motors/{tag:tag}/history-and-moves/move")
 def move(request: Request, state: State, me: Me, tag: str, form: Annotated[MoveForm, Form()]) -> Response:
     """To another position or the store."""
     texts = form.model_dump(exclude={"csrf"})
@@ -87,7 +87,7 @@ def move(request: Request, state: State, me: Me, tag: str, form: Annotated[MoveF
     return RedirectResponse(Urls.life(tag), 303)
 
 
-@router.post("/motors/{tag:tag}/life/happened")
+@router.post("/motors/{tag:tag}/history-and-moves/happened")
 def happened(request: Request, state: State, me: Me, tag: str, form: Annotated[HappenedForm, Form()]) -> Response:
     """Rewound, dried, cleaned, repaired."""
     texts = form.model_dump(exclude={"csrf"})
@@ -98,7 +98,7 @@ def happened(request: Request, state: State, me: Me, tag: str, form: Annotated[H
     return RedirectResponse(Urls.life(tag), 303)
 
 
-@router.post("/motors/{tag:tag}/life/take-back")
+@router.post("/motors/{tag:tag}/history-and-moves/take-back")
 def take_back(request: Request, state: State, me: Me, tag: str, form: Annotated[TakeBackForm, Form()]) -> Response:
     """What was entered goes again."""
     try:
@@ -110,7 +110,7 @@ def take_back(request: Request, state: State, me: Me, tag: str, form: Annotated[
     return RedirectResponse(Urls.life(tag), 303)
 
 
-@router.post("/motors/{tag:tag}/life/withdraw")
+@router.post("/motors/{tag:tag}/history-and-moves/withdraw")
 def withdrawn(request: Request, state: State, me: Me, tag: str, form: Annotated[WithdrawForm, Form()]) -> Response:
     """A motor that was registered by mistake."""
     try:

@@ -150,14 +150,14 @@ def _record_page(
     return state.templates.TemplateResponse(request, "motors/record.html", context, status_code=422 if refused else 200)
 
 
-@router.get("/motors/{tag:tag}/record")
+@router.get("/motors/{tag:tag}/data")
 def record(request: Request, state: State, tag: str) -> Response:
     """What is on record beyond the plain plate, to be filled in."""
     kept = details(state.store, tag)
     return _record_page(request, state, kept, kept.texts, {})
 
 
-@router.post("/motors/{tag:tag}/record")
+@router.post("/motors/{tag:tag}/data")
 def keep_record(request: Request, state: State, me: Me, tag: str, form: Annotated[RecordForm, Form()]) -> Response:
     """Keep it; what can't be used is shown back beside what was typed."""
     try:

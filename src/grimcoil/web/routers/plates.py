@@ -36,7 +36,7 @@ def _texts(me: Me, form: PlateForm) -> dict[str, str]:
     return texts | {"power": me.units.rating(texts.get("power", ""))}
 
 
-@router.get("/motors/{tag:tag}/plate")
+@router.get("/motors/{tag:tag}/nameplate")
 def plate(request: Request, state: State, tag: str) -> Response:
     """As on record."""
     return _page(request, state, tag, {}, {})
@@ -61,7 +61,7 @@ def _page(
     return state.templates.TemplateResponse(request, "motors/plate.html", context, status_code=status)
 
 
-@router.post("/motors/{tag:tag}/plate")
+@router.post("/motors/{tag:tag}/nameplate")
 def change(request: Request, state: State, me: Me, tag: str, form: Annotated[PlateForm, Form()]) -> Response:
     """Put what the metal really shows on record."""
     try:
@@ -71,7 +71,7 @@ def change(request: Request, state: State, me: Me, tag: str, form: Annotated[Pla
     return RedirectResponse(Urls.plate(tag), 303)
 
 
-@router.post("/motors/{tag:tag}/plate/photo")
+@router.post("/motors/{tag:tag}/nameplate/photo")
 def photograph(
     request: Request,
     state: State,
@@ -91,7 +91,7 @@ def photograph(
     return RedirectResponse(Urls.plate(tag), 303)
 
 
-@router.post("/motors/{tag:tag}/plate/take-back")
+@router.post("/motors/{tag:tag}/nameplate/take-back")
 def take_back(state: State, me: Me, tag: str, form: Annotated[GoneForm, Form()]) -> Response:
     """Mark a photo as taken back."""
     verbs.take_plate_photo_back(state.store, me.actor, tag, form.id, state.clock(), form.reason)

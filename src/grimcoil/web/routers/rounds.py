@@ -71,7 +71,7 @@ def begin(state: State, area: Area = "") -> Response:
     return RedirectResponse(Urls.round_stop(stops[0].tag, area=area) if stops else Urls.rounds, 303)
 
 
-@router.get("/motors/{tag:tag}/round")
+@router.get("/motors/{tag:tag}/inspection")
 def stop(request: Request, state: State, tag: str, area: Area = "", task: TaskName = "") -> Response:
     """A motor's stop: one task at a time."""
     return _stop(request, state, tag, area, task, {}, {})
@@ -93,7 +93,7 @@ def _stop(
     return state.templates.TemplateResponse(request, "rounds/stop.html", context, status_code=status)
 
 
-@router.post("/motors/{tag:tag}/round/keep")
+@router.post("/motors/{tag:tag}/inspection/keep")
 def keep(request: Request, state: State, me: Me, tag: str, form: Annotated[RoundKeepForm, Form()]) -> Response:
     """Done, skipped or seen."""
     now = state.clock()
@@ -135,7 +135,7 @@ def _on(state: AppState, tag: str, area: str) -> str:
     return Urls.round_stop(stops[0].tag, area=area) if stops else Urls.rounds
 
 
-@router.post("/motors/{tag:tag}/round/take-back")
+@router.post("/motors/{tag:tag}/inspection/take-back")
 def take_back(request: Request, state: State, me: Me, tag: str, form: Annotated[GoneForm, Form()]) -> Response:
     """What was kept goes again."""
     verbs.take_back(state.store, me.actor, tag, form.id, state.clock(), form.reason)
@@ -143,14 +143,14 @@ def take_back(request: Request, state: State, me: Me, tag: str, form: Annotated[
     return RedirectResponse(Urls.round_stop(tag, area=area), 303)
 
 
-@router.post("/motors/{tag:tag}/round/on")
+@router.post("/motors/{tag:tag}/inspection/on")
 def put_on(state: State, me: Me, tag: str) -> Response:
     """The tasks of its size, from today."""
     verbs.put_on(state.store, me.actor, tag, state.clock())
     return RedirectResponse(Urls.round_stop(tag), 303)
 
 
-@router.post("/motors/{tag:tag}/round/task")
+@router.post("/motors/{tag:tag}/inspection/task")
 def set_task(request: Request, state: State, me: Me, tag: str, form: Annotated[RoundTaskForm, Form()]) -> Response:
     """How often, or not at all."""
     texts = form.model_dump(exclude={"csrf"})

@@ -64,7 +64,7 @@ def begin(
     return RedirectResponse(Urls.sheet_draft(number), 303)
 
 
-@router.get("/works/sheets/{draft_id}")
+@router.get("/import/{draft_id}")
 def page(request: Request, state: State, me: Me, draft_id: Number, tab: TabName = "", first: First = 0) -> Response:
     """Every cell as it was typed and as it is understood."""
     return _page(request, state, me, draft_id, tab, first, None)
@@ -101,7 +101,7 @@ def _back(request: Request, draft_id: int) -> Response:
     return RedirectResponse(Urls.sheet_draft(draft_id) + (f"?{query}" if query else ""), 303)
 
 
-@router.post("/works/sheets/{draft_id}/column")
+@router.post("/import/{draft_id}/column")
 def column(request: Request, state: State, me: Me, draft_id: Number, form: Annotated[ColumnForm, Form()]) -> Response:
     """What a column holds, or several of them."""
     try:
@@ -135,7 +135,7 @@ def _seconds(text: str, name: str) -> float:
         raise RecordRefusal(f"held, of {name}", text, "seconds", "60") from None
 
 
-@router.post("/works/sheets/{draft_id}/whole")
+@router.post("/import/{draft_id}/whole")
 def whole(request: Request, state: State, me: Me, draft_id: Number, form: Annotated[SheetForm, Form()]) -> Response:
     """What holds for the whole sheet."""
     keys: dict[str, Any] = {}
@@ -148,7 +148,7 @@ def whole(request: Request, state: State, me: Me, draft_id: Number, form: Annota
     return _changed(request, state, me, draft_id, verbs.sheet_says(**keys))
 
 
-@router.post("/works/sheets/{draft_id}/headings")
+@router.post("/import/{draft_id}/headings")
 def headings(request: Request, state: State, me: Me, draft_id: Number, form: Annotated[HeadForm, Form()]) -> Response:
     """Which rows are its headings."""
     try:
@@ -160,20 +160,20 @@ def headings(request: Request, state: State, me: Me, draft_id: Number, form: Ann
     return _back(request, draft_id)
 
 
-@router.post("/works/sheets/{draft_id}/cell")
+@router.post("/import/{draft_id}/cell")
 def cell(request: Request, state: State, me: Me, draft_id: Number, form: Annotated[CellForm, Form()]) -> Response:
     """What one cell means."""
     return _changed(request, state, me, draft_id, verbs.cell_says(form.key, form.text.strip()))
 
 
-@router.post("/works/sheets/{draft_id}/row")
+@router.post("/import/{draft_id}/row")
 def row(request: Request, state: State, me: Me, draft_id: Number, form: Annotated[RowForm, Form()]) -> Response:
     """A row left out by choice, or taken in again."""
     verbs.leave_row(state.store, me.actor, draft_id, form.key, form.leave == "yes")
     return _back(request, draft_id)
 
 
-@router.post("/works/sheets/{draft_id}/take")
+@router.post("/import/{draft_id}/take")
 def take(request: Request, state: State, me: Me, draft_id: Number, form: Annotated[TakeForm, Form()]) -> Response:
     """All that is understood goes in; of a large sheet the page says how far it is."""
     if form.expected > LARGE:
@@ -193,14 +193,14 @@ def take(request: Request, state: State, me: Me, draft_id: Number, form: Annotat
     return RedirectResponse(Urls.sheet_in(number), 303)
 
 
-@router.post("/works/sheets/{draft_id}/drop")
+@router.post("/import/{draft_id}/drop")
 def drop(state: State, me: Me, draft_id: Number) -> Response:
     """Throw it away."""
     verbs.drop(state.store, me.actor, draft_id)
     return RedirectResponse(Urls.sheets, 303)
 
 
-@router.get("/works/sheets/{draft_id}/outside.csv")
+@router.get("/import/{draft_id}/outside.csv")
 def outside(state: State, me: Me, draft_id: Number) -> Response:
     """What stays outside, each with its reason, as a file of its own."""
     draft = verbs.look(state.store, me.actor, draft_id, state.clock())
@@ -208,7 +208,7 @@ def outside(state: State, me: Me, draft_id: Number) -> Response:
     return StreamingResponse(returned_lines(draft.done), media_type="text/csv; charset=utf-8", headers=headers)
 
 
-@router.get("/works/sheets/in/{import_id}")
+@router.get("/import/in/{import_id}")
 def came_in(request: Request, state: State, import_id: Number) -> Response:
     """What a sheet brought, motor by motor."""
     return _brought(request, state, import_id, None)
@@ -220,7 +220,7 @@ def _brought(request: Request, state: AppState, import_id: int, undone: Undone |
     return state.templates.TemplateResponse(request, "sheets/came_in.html", context)
 
 
-@router.post("/works/sheets/in/{import_id}/undo")
+@router.post("/import/in/{import_id}/undo")
 def take_back(request: Request, state: State, me: Me, import_id: Number) -> Response:
     """A whole import goes again."""
     try:

@@ -23,7 +23,7 @@ from grimcoil.web.views.side import SHEETS, WORDS, figures_of
 router = APIRouter(route_class=Again)
 
 
-@router.get("/motors/{tag:tag}/side")
+@router.get("/motors/{tag:tag}/other-tests")
 def listed(request: Request, state: State, tag: str, kind: str = "", notes: str = "") -> Response:
     """The sheets that were kept, and the one that is asked for."""
     if kind and kind not in SHEETS:
@@ -33,14 +33,14 @@ def listed(request: Request, state: State, tag: str, kind: str = "", notes: str 
     return _page(request, state, tag, kind, notes=notes)
 
 
-@router.post("/motors/{tag:tag}/side/take-back")
+@router.post("/motors/{tag:tag}/other-tests/take-back")
 def take_back(state: State, me: Me, tag: str, form: Annotated[GoneForm, Form()]) -> Response:
     """What was kept goes again."""
     verbs.take_back_side(state.store, me.actor, tag, form.id, state.clock(), form.reason)
     return RedirectResponse(Urls.side(tag), 303)
 
 
-@router.post("/motors/{tag:tag}/side/{kind}")
+@router.post("/motors/{tag:tag}/other-tests/{kind}")
 def sheet(request: Request, state: State, me: Me, tag: str, kind: str, form: Annotated[SideForm, Form()]) -> Response:
     """Judge what was typed, or keep it."""
     texts = form.texts()
