@@ -38,7 +38,7 @@ def one_entry(page, walker, place, press=CLICK):
         if press is CLICK:
             page.locator("#entry").press("Enter")
         else:
-            press(page.get_by_role("button", name="Keep", exact=True))
+            press(page.get_by_role("button", name="Save", exact=True))
     expect(form).not_to_be_attached()
 
 
@@ -71,7 +71,7 @@ def drive(page, walker, clock, press=CLICK, until=""):
             settled(page)
             reloaded(page)
         if page.get_by_text("Don't reconnect this motor.").count():
-            page.get_by_text("Go on with a reason, kept on the record").click()
+            page.get_by_text("Override with a reason").click()
             page.locator("#why").fill("its maker forbids the test; it ran so for years")
             page.get_by_role("button", name="Go on", exact=True).click()
             expect(page.get_by_text("Don't reconnect this motor.")).not_to_be_attached()

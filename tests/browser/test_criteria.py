@@ -21,7 +21,7 @@ def test_a_copy_is_tried_on_the_signed_jobs_and_kept(page):
     expect(page.get_by_text("Insulation minimum at 40 °C, random-wound: 2000 MΩ in place of 5 MΩ")).to_be_visible()
     expect(page.get_by_text(re.compile(r"\d+ of \d+ signed jobs would be judged otherwise"))).to_be_visible()
     expect(page.get_by_role("region", name="Judged otherwise").get_by_role("link", name="LK-301").first).to_be_visible()
-    page.get_by_role("button", name="Keep version 1").click()
+    page.get_by_role("button", name="Save version 1").click()
     expect(page.get_by_role("heading", name="Sugar works")).to_be_visible()
     expect(page.get_by_role("row", name=re.compile("random-wound"))).to_contain_text("2000 MΩ")
     page.get_by_role("link", name="Works", exact=True).last.click()

@@ -43,7 +43,7 @@ def test_from_the_start_page_to_the_signature(page, works_store, tester, works_c
     page.get_by_role("button", name="Agree").click()
     page.get_by_label("your password").fill(SECRET)
     page.get_by_role("button", name="Sign").click()
-    expect(page.get_by_role("link", name="Print the sheet")).to_be_visible()
+    expect(page.get_by_role("link", name="Print report")).to_be_visible()
 
 
 def test_the_starter_fails_the_box_passes_and_the_cable_is_found(page, works_store, tester, works_clock):
@@ -70,13 +70,13 @@ def test_several_readings_in_one_line_and_one_taken_back_three_steps_ago(page, w
     page.locator("#entry").press("Enter")
     expect(page.locator("#keep-form [name=place]")).to_have_value("winding_to_winding.1-4.2-5.volts")
     page.goto(f"/jobs/{walker.job}?at=temperature.winding")
-    page.get_by_role("button", name="Take back Winding, 22").click()
+    page.get_by_role("button", name="Undo Winding, 22").click()
     expect(page.locator("#entry")).to_have_value("")
     page.locator("#entry").fill("24")
     page.locator("#entry").press("Enter")
     expect(page.locator("#keep-form [name=place]")).to_have_value("winding_to_winding.1-4.2-5.volts")
     page.goto(f"/jobs/{walker.job}?at=temperature")
-    expect(page.get_by_role("button", name="Take back Winding, 24")).to_be_visible()
+    expect(page.get_by_role("button", name="Undo Winding, 24")).to_be_visible()
     assert walker.bench.record.conditions.winding_temperature_c == 24
 
 

@@ -49,7 +49,7 @@ def touch(page, store, plant):
         field.tap()
         expect(field).to_be_focused()
         page.keyboard.type(text)
-    form.get_by_role("button", name="Keep").tap()
+    form.get_by_role("button", name="Save").tap()
     return name
 
 
@@ -72,7 +72,7 @@ def test_a_fault_is_found_and_its_end_kept(page, works_store, fault, width):
     plant = plant_at(place, fault, seed=7)
     page.set_viewport_size({"width": width, "height": 844})
     page.goto("/motors/DD-207")
-    page.get_by_role("link", name="It won't run").press("Enter")
+    page.get_by_role("link", name="Troubleshoot").press("Enter")
     page.get_by_role("button", name="It hums and won't turn").press("Enter")
     asked = to_the_end(page, works_store, plant)
     expect(page.locator(".walk-end")).to_contain_text(suspects()[plant.faults[0].name].text)
@@ -80,11 +80,11 @@ def test_a_fault_is_found_and_its_end_kept(page, works_store, fault, width):
     assert len(tests) == len(set(tests)) > 1
     said = f"{fault} mended, starts counted"
     page.get_by_label("What is changed").fill(said)
-    page.get_by_role("button", name="Keep on the record").click()
+    page.get_by_role("button", name="Save on the record").click()
     expect(page.get_by_role("alert")).to_contain_text("cause of the cause")
     expect(page.get_by_label("What is changed")).to_have_value(said)
     page.get_by_label("Cause of the cause").select_option("starts")
-    page.get_by_role("button", name="Keep on the record").click()
+    page.get_by_role("button", name="Save on the record").click()
     expect(page).to_have_url(re.compile("/motors/DD-207/history-and-moves"))
     expect(page.get_by_text(said)).to_have_count(1)
 
@@ -113,7 +113,7 @@ def test_an_entry_is_taken_back_by_the_browser_and_by_its_own_key(page, works_st
     expect(page.locator(".walk-form [name=t]")).to_have_value(first)
     page.go_forward()
     page.get_by_text("Entries, to take back").click()
-    page.get_by_role("link", name="Take back").click()
+    page.get_by_role("link", name="Undo").click()
     expect(page.locator(".walk-what h2")).to_contain_text("after 0 entries")
     expect(page.locator(".walk-form [name=t]")).to_have_value(first)
 
@@ -134,7 +134,7 @@ def test_keys_type_what_a_meter_shows_in_words_and_no_file_speaks(page):
     for key in ("OL", "Beep", "OL"):
         page.get_by_role("button", name=key, exact=True).click()
     assert [one.input_value() for one in fields.all()] == ["OL", "beep", "OL"]
-    page.get_by_role("button", name="Keep", exact=True).first.click()
+    page.get_by_role("button", name="Save", exact=True).first.click()
     expect(page.locator(".walk-what h2")).to_contain_text("after 5 entries")
     said = page.locator("main").inner_text()
     assert not re.search(r"\b(overload|load|line|lead)-(T|L)?\d|overload-look|ohms-", said)
@@ -146,8 +146,8 @@ def test_another_test_and_a_reading_of_ones_own(page):
     asked = page.locator(".walkline .ask").inner_text()
     page.get_by_text("Another test").click()
     page.locator(".walk-else .plain-list a").first.click()
-    expect(page.get_by_role("link", name="Back to what the walk would ask")).to_be_visible()
-    page.get_by_role("link", name="Back to what the walk would ask").click()
+    expect(page.get_by_role("link", name="Back to what would be asked next")).to_be_visible()
+    page.get_by_role("link", name="Back to what would be asked next").click()
     expect(page.locator(".walkline .ask")).to_have_text(asked)
     page.get_by_text("A reading of your own").click()
     own = page.locator(".walk-own")
@@ -155,12 +155,12 @@ def test_another_test_and_a_reading_of_ones_own(page):
     own.get_by_label("From").select_option("supply-L1")
     own.get_by_label("To", exact=True).select_option("earth")
     own.get_by_label("Shows").fill("0.4")
-    own.get_by_role("button", name="Keep").click()
+    own.get_by_role("button", name="Save").click()
     expect(page.get_by_role("alert")).to_contain_text("stays live")  # kept back, and where it was typed
     own.get_by_label("From").select_option("overload-T1")
     own.get_by_label("To", exact=True).select_option("earth")
     own.get_by_label("Shows").fill("0.4")
-    own.get_by_role("button", name="Keep").click()
+    own.get_by_role("button", name="Save").click()
     expect(page.locator(".walk-what h2")).to_contain_text("after 4 entries")
 
 
@@ -179,5 +179,5 @@ def test_handed_over_to_the_dead_tests_and_back_again(page, works_store, tester,
     walker.skip("insulation.1-2-3")
     walker.to()
     page.reload()
-    page.get_by_role("link", name="Back to the walk with what was read").click()
+    page.get_by_role("link", name="Back to troubleshooting with what was read").click()
     expect(page.locator(".walk-end")).to_contain_text(suspects()[plant.faults[0].name].text)

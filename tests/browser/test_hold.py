@@ -56,7 +56,7 @@ def test_the_whole_routine_job_by_touch_with_now_and_a_second_hold(page, held, w
     expect(off(page)).to_be_visible()
     press(page, "6", "2", "0", "M")
     expect(page.locator("#entry")).to_have_value("620M")
-    TAP(page.get_by_role("button", name="Keep", exact=True))
+    TAP(page.get_by_role("button", name="Save", exact=True))
     expect(page.locator(".answered")).to_contain_text("1 min")
     TAP(off(page))
     TAP(page.get_by_role("button", name="Done", exact=True))
@@ -65,7 +65,7 @@ def test_the_whole_routine_job_by_touch_with_now_and_a_second_hold(page, held, w
     settled(page)
     reloaded(page)
     press(page, "0")
-    TAP(page.get_by_role("button", name="Keep", exact=True))
+    TAP(page.get_by_role("button", name="Save", exact=True))
     TAP(page.get_by_role("button", name="Hold again"))
     expect(page.locator(".now[aria-current]")).to_contain_text("hold 2")
     drive(page, walker, works_clock, TAP)
@@ -105,7 +105,7 @@ def test_digits_typed_while_now_is_on_its_way_are_in_the_box_that_comes(page, he
     expect(page.locator(".count")).to_contain_text("read at 1:0")
     expect(page.locator("#entry")).to_have_value("620")
     press(page, "M")
-    TAP(page.get_by_role("button", name="Keep", exact=True))
+    TAP(page.get_by_role("button", name="Save", exact=True))
     expect(page.locator(".answered")).to_contain_text("1 min")
     assert walker.bench.state.kept.standing["insulation.1-2-3.60"].text == "620M"
 
@@ -118,7 +118,7 @@ def test_digits_typed_while_a_value_is_on_its_way_are_told_of_and_not_taken_for_
     drive(page, walker, works_clock, TAP, until="prove_dead.L1-L2")
     let_go = under_way("**/keep")
     page.locator("#entry").fill("0")
-    TAP(page.get_by_role("button", name="Keep", exact=True))
+    TAP(page.get_by_role("button", name="Save", exact=True))
     press(page, "5")
     let_go()
     expect(page.locator("#notice")).to_contain_text("“5” was typed")
@@ -130,7 +130,7 @@ def test_a_late_value_is_asked_and_kept_as_such(page, held):
     walker = held("GL-2", 80)
     press(page, "5", "2", "0", "M")
     page.evaluate("document.querySelector('[data-held-s]').value = ''")  # no first digit was seen
-    TAP(page.get_by_role("button", name="Keep", exact=True))
+    TAP(page.get_by_role("button", name="Save", exact=True))
     expect(page.locator("#echo")).to_contain_text("Read at 1:00")
     expect(off(page)).to_be_visible()
     TAP(page.get_by_role("button", name=re.compile("Read now, 1:2")))
@@ -155,7 +155,7 @@ def test_voltage_off_from_a_second_tab_that_knew_nothing_of_it(page, held, conte
     expect(off(other)).not_to_be_attached()
     assert walker.bench.state.safety.on_test is None
     page.locator("#entry").fill("520M")
-    TAP(page.get_by_role("button", name="Keep", exact=True))
+    TAP(page.get_by_role("button", name="Save", exact=True))
     expect(page.get_by_role("alert").first).to_contain_text(re.compile("isn't|over|strap|shorted", re.IGNORECASE))
 
 
@@ -187,7 +187,7 @@ def test_signed_out_in_mid_step_and_back_with_nothing_lost(page, held, works_sto
     session = next(cookie for cookie in context.cookies() if cookie["name"].endswith("gc_session"))
     signed = who_is(works_store.kw["bind"], works_store, session["value"], "here", works_clock())
     sign_out(works_store, signed, works_clock())
-    TAP(page.get_by_role("button", name="Keep", exact=True))
+    TAP(page.get_by_role("button", name="Save", exact=True))
     dialog = page.get_by_role("dialog", name="Signed out")
     expect(dialog).to_contain_text("Nothing is lost")
     expect(dialog).to_contain_text("this device isn't enrolled")
@@ -199,9 +199,9 @@ def test_signed_out_in_mid_step_and_back_with_nothing_lost(page, held, works_sto
     TAP(dialog.get_by_role("button", name="Sign in"))
     expect(dialog).not_to_be_visible()
     expect(page.locator("#entry")).to_have_value("620M")
-    TAP(page.get_by_role("button", name="Keep", exact=True))
+    TAP(page.get_by_role("button", name="Save", exact=True))
     expect(page.locator("#echo")).to_contain_text("press the key again")
-    TAP(page.get_by_role("button", name="Keep", exact=True))
+    TAP(page.get_by_role("button", name="Save", exact=True))
     expect(page.locator(".answered")).to_contain_text("1 min")
     quiet.clear()
 

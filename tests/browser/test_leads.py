@@ -70,7 +70,7 @@ def test_without_scripts_both_pages_work(browser, browser_context_args, width):
     page = context.new_page()
     page.goto("/leads?n=6")
     page.locator("#entry").fill("1.91")
-    page.get_by_role("button", name="Keep", exact=False).first.click()
+    page.get_by_role("button", name="Save", exact=False).first.click()
     assert "m=ohms%7EA-B%7E1.91" in page.url or "ohms~A-B~1.91" in page.url
     page.goto("/connection")
     page.get_by_role("link", name="Set: high voltage").click()

@@ -106,7 +106,7 @@ def test_a_signed_job_is_amended_and_both_stay_readable(page, works_clock):
     page.get_by_label("Your password").fill(SECRET)
     page.get_by_role("button", name="Sign the amendment").click()
     expect(page.get_by_text("“Decimal point slipped”")).to_be_visible()
-    page.get_by_role("link", name="Print the sheet").click()
+    page.get_by_role("link", name="Print report").click()
     expect(page.locator(".gone").filter(has_text="520M")).to_be_visible()
     expect(page.get_by_text(re.compile("Link [0-9]+ of the chain"))).to_be_visible()
 
@@ -177,7 +177,7 @@ def test_without_script_a_form_is_held_until_the_database_is_back(
     walk_to(page, works_clock, "GONE-2", "winding_resistance.1-2")
     page.locator("#entry").fill("0.5344")
     line.cut()
-    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Save").click()
     expect(page.get_by_role("heading", name="Database away")).to_be_visible()
     expect(page.get_by_text("0.5344")).to_be_visible()
     line.mend()

@@ -71,7 +71,7 @@ def test_other_rows_are_headings_by_keyboard(sheet):
     tick_first_row()
     expect(sheet.locator("summary", has_text="Headings: row 1")).to_be_visible()
     expect(sheet.get_by_text("more than 550 megohms")).to_be_visible()
-    sheet.get_by_role("button", name="Throw away").click()
+    sheet.get_by_role("button", name="Discard").click()
 
 
 def test_words_that_do_not_fit_are_told_and_the_sheet_stands(sheet):
@@ -83,8 +83,8 @@ def test_words_that_do_not_fit_are_told_and_the_sheet_stands(sheet):
     expect(sheet.get_by_role("alert")).to_contain_text("soon")
     expect(sheet.get_by_text("0.476 ohms")).to_be_visible()
     draft = urlsplit(sheet.url).path
-    sheet.get_by_role("button", name="Throw away").click()
-    expect(sheet.get_by_role("heading", name="Sheets kept so far")).to_be_visible()
+    sheet.get_by_role("button", name="Discard").click()
+    expect(sheet.get_by_role("heading", name="Import a spreadsheet")).to_be_visible()
     expect(sheet.locator(f'a[href="{draft}"]')).to_have_count(0)
 
 

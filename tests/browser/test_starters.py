@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 def sheet(page, request):
     page.set_viewport_size({"width": request.param[0], "height": request.param[1]})
     page.goto(f"/positions/{request.param[2]}")
-    page.get_by_role("link", name="Starter's sheet").click()
+    page.get_by_role("link", name="Starter data and checks").click()
     return page
 
 
@@ -27,5 +27,5 @@ def test_a_timer_that_is_wrong_is_told_and_put_right(sheet):
     sheet.get_by_label("Timer").fill("9.5")
     sheet.get_by_label("Timer").press("Enter")
     expect(sheet.get_by_text("Timer 9.5 s, run-up 9 s: they fit.")).to_be_visible()
-    sheet.get_by_role("button", name="Put it on the round").click()
+    sheet.get_by_role("button", name="Put it on the inspection round").click()
     expect(sheet.get_by_role("main")).to_contain_text("tarter contacts")

@@ -73,7 +73,7 @@ def test_a_find_of_volts_stops_the_work_and_stands_in_the_report(page, job, work
     walker = job("TL-1", "three-lead-wye", {"prove_dead.L2-L3": "277"})
     drive(page, walker, works_clock, TAP, until="prove_dead.L2-L3")
     page.locator("#entry").fill("277")
-    TAP(page.get_by_role("button", name="Keep", exact=True))
+    TAP(page.get_by_role("button", name="Save", exact=True))
     expect(page.locator(".live-found")).to_contain_text("LIVE 277 V on L2–L3. Step back.")
     page.goto("/motors")
     expect(page.locator("#danger")).to_contain_text("TL-1")

@@ -192,7 +192,7 @@ def test_without_script_by_full_page_forms(page, works_clock):
         keep(page, place, text, "PLAIN-1")
     expect(page.get_by_text(re.compile("Proved dead"))).to_be_visible()
     page.locator("#entry").fill("")
-    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Save").click()
     expect(page.get_by_text(re.compile("1 to 300 characters"))).to_be_visible()
 
 
@@ -217,7 +217,7 @@ def test_on_a_phone_nothing_is_wider_than_the_window(page, works_clock):
         walk_to(page, works_clock, f"PHONE-{number}", until)
         assert page.evaluate("document.documentElement.scrollWidth") <= 390, until
     walk_to(page, works_clock, "PHONE-9", "winding_resistance.3-1")
-    keep_box = page.get_by_role("button", name="Keep").bounding_box()
+    keep_box = page.get_by_role("button", name="Save").bounding_box()
     assert keep_box["y"] + keep_box["height"] <= 844
     page.get_by_text("Circuit", exact=True).click()
     expect(page.locator("svg.circuit")).to_be_visible()
@@ -296,7 +296,7 @@ def test_a_slip_of_the_decimal_point_is_asked_and_can_be_kept(page, works_clock)
     page.locator("#entry").fill("215")
     page.locator("#entry").press("Enter")
     expect(page.locator("#echo")).to_contain_text("Decimal point")
-    page.get_by_role("button", name="Keep anyway").click()
+    page.get_by_role("button", name="Save anyway").click()
     expect(page.locator("#keep-form [name=place]")).to_have_value("temperature.ambient")
 
 

@@ -38,7 +38,7 @@ def test_two_points_touched_on_the_drawing_are_where_it_was_read(page):
     expect(own.get_by_label("To", exact=True)).to_have_value("")
     TAP(point(page, "frame"))
     own.get_by_label("Shows").fill("OL")
-    TAP(own.get_by_role("button", name="Keep"))
+    TAP(own.get_by_role("button", name="Save"))
     expect(page.locator(".walk-what h2")).to_contain_text("after 5 entries")
     expect(page.locator("main")).to_contain_text("lead 3 to the frame")
 
@@ -64,6 +64,6 @@ def test_over_to_the_dead_tests_and_back_with_what_they_read(page, works_store, 
     walker = Walker(works_store, tester, works_clock, "OVER-2", "three-lead")
     walker.job, walker.tag = int(page.url.rpartition("/")[2]), "PP-122"
     drive(page, walker, works_clock, TAP)
-    TAP(page.get_by_role("link", name="Back to the walk with what was read"))
+    TAP(page.get_by_role("link", name="Back to troubleshooting with what was read"))
     expect(page.locator(".walk-what h2")).to_contain_text(f"after {len(tokens) + 2} entries")
     expect(page.locator(".walkline")).to_contain_text(re.compile("dead", re.IGNORECASE))  # the panel is proved anew

@@ -101,6 +101,6 @@ def test_finished_steps_are_reached_where_the_path_is_folded(page, standing, siz
     page.goto(f"/jobs/{standing['winding_resistance.9-7']}")
     page.get_by_text("All steps,").click()
     page.locator(".all-steps").get_by_text("Temperature").click()
-    page.get_by_role("button", name="Take back Winding").click()
+    page.get_by_role("button", name="Undo Winding").click()
     page.locator("#entry").fill("22")
     page.locator("#entry").press("Enter")

@@ -16,7 +16,7 @@ def test_lines_cross_where_the_costs_do():
     drawn = cost_chart(costs, 600, 300)
     assert "1.2 years" in drawn
     assert (
-        'aria-label="Present cost by years kept, the energy taken now left out; after 2 years rewind 100, replace 70."'
+        'aria-label="Present cost by years in use, the energy taken now left out; after 2 years rewind 100, replace 70."'
         in drawn
     )
     assert Costs((1.0, 1.0), (2.0, 2.0), 1).crossings() == []

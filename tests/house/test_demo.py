@@ -35,7 +35,7 @@ def test_each_story_shows(states, store):
     assert states["BW-121"].r40_high_mohm is None  # over-range only
     assert states["PP-122"].verdict == "act"  # shorted phase
     assert states["PP-140"].verdict == "unproven"  # coarse meter
-    assert "meets 5 MΩ" in states["DD-207"].why  # falling
+    assert "reaches the 5 MΩ minimum" in states["DD-207"].why  # falling
     assert states["LK-331"].verdict == "act"  # wet
     assert states["ST-019"] is None  # never tested
     with store() as session:

@@ -76,13 +76,13 @@ def test_only_drawings_and_marks_are_printed_unescaped():
 ROWS_OF_MAY = {
     "read everything": {Action.READ, Action.READ_DUE, Action.READ_TRAIL, Action.KEEP_TOKENS},
     "start a job": {Action.START_JOB, Action.MARK_LEADS},
-    "keep tasks": {Action.KEEP_TASKS},
+    "open tasks": {Action.KEEP_TASKS},
     "close a task": {Action.CLOSE_ANY_TASK},
-    "keep a reading": {Action.KEEP_ENTRY, Action.TAKE_BACK},
-    "take back": {Action.TAKE_BACK_OTHERS},
+    "save a reading": {Action.KEEP_ENTRY, Action.TAKE_BACK},
+    "undo what someone": {Action.TAKE_BACK_OTHERS},
     "register a motor": {Action.REGISTER_MOTOR, Action.CHANGE_WINDING, Action.KEEP_INSTRUMENTS, Action.KEEP_WORKS},
     "skip a step": {Action.OVERRULE, Action.DECIDE, Action.SIGN, Action.AMEND},
-    "keep people": {Action.MANAGE_PEOPLE, Action.ENROL_DEVICE, Action.TAKE_ARCHIVE},
+    "manage people": {Action.MANAGE_PEOPLE, Action.ENROL_DEVICE, Action.TAKE_ARCHIVE},
 }
 
 

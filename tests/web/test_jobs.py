@@ -166,7 +166,7 @@ def test_a_stop_offers_a_reason_field_a_gate_does_not(put, clock):
     assert "cannot be overridden" in gate.text
     put_all(put, clock, PROVED_DEAD)
     order = put("temperature.winding", "20")
-    assert "Go on with a reason" in order.text
+    assert "Override with a reason" in order.text
 
 
 def test_posting_the_same_form_twice_is_harmless(client, job):
@@ -200,7 +200,7 @@ def test_take_back_and_skip_by_form(client, job, put, clock):
     assert client.post(f"{job}/take-back", data={"seq": "1"}).status_code == 303
     assert "0 of 3" in client.get(job).text
     walk(put, clock, [(place, text, 5) for place, text in (*MADE_SAFE, *PROVED_DEAD)])
-    skip = {"key": "as_found", "reason": "On the bench", "token": "skip-token-1"}
+    skip = {"key": "as_found", "reason": "Open jobs", "token": "skip-token-1"}
     assert client.post(f"{job}/overrule", data=skip).status_code == 303
     for hard in ("prove_dead", "isolate"):
         refused = client.post(f"{job}/overrule", data=skip | {"key": hard, "token": f"skip-token-{len(hard)}"})

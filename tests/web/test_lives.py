@@ -74,7 +74,7 @@ def test_the_position_page_tells_who_stands_there(client, motor, store):
 def test_a_reader_sees_the_life_and_no_form(sign_in, client, motor, store):
     reader = sign_in(add_person(store, Role.READER, "R. Reader"))
     page = reader.get(f"{motor}/history-and-moves").text
-    assert "Take back" not in page
+    assert "Undo" not in page
     assert "keeps a motor" in page
     refused = reader.post(
         f"{motor}/history-and-moves/move", data={"token": "move-token-1", "to": "the store", "on": DAY}

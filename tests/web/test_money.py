@@ -28,11 +28,11 @@ def test_the_answer_stands_in_the_address(client):
     page = client.get("/motors/BW-1/money", params=CASE)
     assert page.status_code == 200
     assert "Rewind it." in page.text or "Replace it." in page.text
-    assert "What the schools say" in page.text
+    assert "Rules of thumb beside it" in page.text
     assert 'value="0,12"' in page.text
     bare = client.get("/motors/BW-1/money")
     assert bare.status_code == 200
-    assert "What the schools say" not in bare.text
+    assert "Rules of thumb beside it" not in bare.text
 
 
 @pytest.mark.parametrize(

@@ -134,7 +134,7 @@ def test_a_motor_without_its_plate_asks_for_it_until_it_has_one(client, store, c
     assert "Built" not in page
     assert "On record since" in client.get("/motors/PP-9/history-and-moves").text
     assert 'value="PP-9"' in client.get("/motors/new?tag=PP-9").text
-    assert "Its plate isn" in client.get("/jobs/start?tag=PP-9").text
+    assert "Its nameplate isn" in client.get("/jobs/start?tag=PP-9").text
     job = client.post("/jobs/start", data={"tag": "PP-9", "token": "start-pp9"}).headers["location"]
     assert client.get(job).status_code == 200
     assert client.get("/troubleshooting?tag=PP-9&s=hums").status_code == 200

@@ -64,7 +64,7 @@ def test_the_paper_for_who_pays_and_the_round_and_the_outage_list(client, job):
     assert "In one sentence" in words(read(client.get("/motors/BW-1/money/paper.pdf", params=CASE)))
     client.post("/motors/BW-1/inspection/on")
     assert "frame temperature" in words(read(client.get("/inspection-rounds/paper.pdf?area=Yard")))
-    assert "Outage list" in words(read(client.get("/outage.pdf?days=200")))
+    assert "Outage work list" in words(read(client.get("/outage.pdf?days=200")))
     assert client.get("/motors/BW-1/money/paper.pdf", params=CASE | {"years": "ten"}).status_code == 422
     assert client.get("/jobs/999/report.pdf").status_code == 404
 
@@ -121,7 +121,7 @@ def test_every_paper_from_the_command_line(command, client, job):
     figures = [f"{name}={value}" for name, value in CASE.items()]
     for given, part in (
         (("job", job), "Judged by"), (("history", "BW-1"), "What happened"),
-        (("money", "BW-1", *figures), "In one sentence"), (("outage", "--days", 200), "Outage list"),
+        (("money", "BW-1", *figures), "In one sentence"), (("outage", "--days", 200), "Outage work list"),
     ):  # fmt: skip
         status, told = command(*given)
         assert (status, part in told) == (0, True)

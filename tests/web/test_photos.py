@@ -100,7 +100,7 @@ def test_photos_are_signed_with_the_job_and_a_changed_one_shows(client, job, sto
 def test_who_may_not_measure_keeps_no_photo(client, job, store, sign_in):
     reader = sign_in(add_person(store, Role.READER, "R. Eader"))
     assert send(reader, job, made()).status_code == 403
-    assert "Keep it" not in reader.get(f"{job}/photos").text
+    assert "Save it" not in reader.get(f"{job}/photos").text
     assert client.get("/photos/99.jpg").status_code == 404
     assert client.get("/jobs/99/photos").status_code == 404
     assert client.post(f"{job}/photos/take-back", data={"id": 99}).status_code == 404

@@ -92,7 +92,7 @@ def test_who_only_reads_sees_the_plate_and_changes_nothing(client, plate, sign_i
     reader = sign_in(add_person(store, Role.READER, "R. Eader", electrician))
     page = reader.get("/motors/BW-1/nameplate").text
     assert "disabled" in page
-    assert "Change the plate" not in page
+    assert "Change the nameplate" not in page
     assert change(reader, plate, serial="S-9").status_code == 403
 
 

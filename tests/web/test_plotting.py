@@ -46,7 +46,7 @@ def test_what_rounds_read_stands_on_the_same_axis(client):
     page = client.get("/motors/DD-207/trend").text
     assert "Frame, °C" in page
     assert page.count("<td>frame temperature</td>") == 6
-    assert "Figures of rounds" not in client.get("/motors/DD-207/trend?since=2021&until=2022").text
+    assert "Figures of inspection rounds" not in client.get("/motors/DD-207/trend?since=2021&until=2022").text
 
 
 def test_a_span_of_years_is_cut_out_and_says_what_lies_before(client):

@@ -17,13 +17,13 @@ def test_from_order_to_acceptance(client):
     assert 'value="half"' in wrong.text
     assert client.post("/motors/BW-1/repair", data=ORDER | {"token": "order-token-1"}).status_code == 303
     today = client.get("/").text
-    assert "Ordered and away" in today
+    assert "Ordered, or at the repair shop" in today
     assert "Rewind with Winder &lt;at the lock&gt;" in today
     assert "Overdue, " in today
     for stage, on in (("away", "2026-11-03"), ("back", "2026-11-06")):
         sent = client.post("/motors/BW-1/repair", data={"stage": stage, "on": on, "token": f"{stage}-token-1"})
         assert sent.status_code == 303
-    assert "Ordered and away" not in client.get("/").text
+    assert "Ordered, or at the repair shop" not in client.get("/").text
     back = unescape(client.get("/motors/BW-1/repair").text)
     assert "occasion=acceptance" in back
     assert "Away" in client.get("/motors/BW-1/history-and-moves").text

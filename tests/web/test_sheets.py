@@ -39,14 +39,14 @@ def test_how_far_it_is_is_told_and_where_it_goes_on(client, draft, store):
     assert page.text.rstrip().endswith("</html>")
     assert jobs(store) == 8
     again = client.post(f"{draft}/take", data={"expected": 24}).text  # a double tap finds it gone
-    assert "Nothing was kept" in again
+    assert "Nothing was saved" in again
     assert jobs(store) == 8
 
 
 def test_what_was_shown_and_is_no_more_is_not_taken(client, draft, store):
     page = client.post(f"{draft}/take", data={"expected": 23}).text
     assert "24 values can be taken now" in page
-    assert "Nothing was kept." in page
+    assert "Nothing was saved." in page
     assert jobs(store) == 0
 
 

@@ -1,4 +1,4 @@
-"""Side sheets on pages: judged as typed, kept with the motor, taken back; every kind, and what can't be."""
+"""Other tests on pages: judged as typed, kept with the motor, taken back; every kind, and what can't be."""
 
 import re
 
@@ -76,14 +76,14 @@ def test_judged_as_typed_then_kept_once_and_taken_back(client, side, kind):
     for _ in range(2):
         assert client.post(f"{side}/{kind}", data=form | {"keep": "yes"}).status_code == 303
     page = client.get(side).text
-    assert page.count("Take back") == 1
+    assert page.count("Undo") == 1
     assert said in page
     number = re.search(r'name="id" value="(\d+)"', page)[1]
     for _ in range(2):
         assert client.post(f"{side}/take-back", data={"id": number}).status_code == 303
     page = client.get(side).text
     assert "Taken back by A. Tester" in page
-    assert page.count("Take back") == 0
+    assert page.count("Undo") == 0
     trail = client.get("/audit-trail").text
     assert (trail.count("side sheet kept"), trail.count("side sheet taken back")) == (1, 1)
 

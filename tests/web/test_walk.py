@@ -54,7 +54,7 @@ def test_an_answer_and_readings_go_on_and_come_back(client, motor):
     assert read.status_code == 303
     page = client.get(read.headers["location"]).text
     assert "481, 479, 480" in page
-    back = re.findall(r'href="(/troubleshooting\?[^"]+)">Take back', page)[-1].replace("&amp;", "&")
+    back = re.findall(r'href="(/troubleshooting\?[^"]+)">Undo', page)[-1].replace("&amp;", "&")
     assert "overload-look" in back
     assert "481" not in back
 

@@ -185,14 +185,22 @@ def _verdict(fit: RollFit, rolled_at: str | None) -> Finding:
     by_lead = fit.lead_certainty >= SURE and fit.lead_size >= SMALL_PERCENT
     if by_line and by_lead and max(fit.line_size, fit.lead_size) < MUCH_LARGER * min(fit.line_size, fit.lead_size):
         return watch(
-            "roll-both", f"Some stays {line_text}, some travels {lead_text}: supply and motor both.{elsewhere}"
+            "roll-both",
+            f"Some stays {line_text}, some moves {lead_text}: the cause is in both, supply and motor.{elsewhere}",
         )
     if by_line and (not by_lead or fit.line_size > fit.lead_size):
-        return act("roll-supply", f"The odd current stays {line_text}: the supply; the motor {lead_text}.")
+        return act(
+            "roll-supply",
+            f"The unequal current stays {line_text}: the cause is in the supply. Only {lead_text} moves"
+            f" with the motor.",
+        )
     if by_lead:
-        return act("roll-motor", f"The odd current travels {lead_text}: the motor; the supply {line_text}.{elsewhere}")
+        return act(
+            "roll-motor",
+            f"The unequal current moves {lead_text}: the cause is in the motor. Only {line_text} stays.{elsewhere}",
+        )
     if max(fit.line_size, fit.lead_size) < SMALL_PERCENT:
-        return sound("roll-neither", f"Nothing stays and nothing travels: at most {fit.line_size:.1f} %.")
+        return sound("roll-neither", f"Nothing stays and nothing moves: at most {fit.line_size:.1f} %.")
     return unproven("roll-neither", f"Neither is shown: {line_text}, {lead_text}. Steady the load and roll again.")
 
 

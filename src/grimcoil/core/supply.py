@@ -237,6 +237,16 @@ def expected_to_earth(system: str, line_v: float) -> tuple[float, float, float] 
     }.get(system)
 
 
+SYSTEM_WORDS = {
+    "wye-earthed": "a wye supply with earthed neutral",
+    "corner-earthed": "a delta supply with one corner earthed",
+    "high-leg": "a delta supply with a high leg",
+    "unearthed": "an unearthed supply",
+    "high-resistance-earthed": "a supply earthed through a high resistance",
+    "phase-converter": "a phase converter",
+}
+
+
 def _earth_findings(to_earth: Mapping[str, float], line_v: float, system: str | None) -> list[Finding]:
     if len(to_earth) != 3 or system is None:
         return []
@@ -248,7 +258,7 @@ def _earth_findings(to_earth: Mapping[str, float], line_v: float, system: str | 
     if all(
         within(abs(value - want), 0.1 * line_v / math.sqrt(3)) for value, want in zip(values, expected, strict=True)
     ):
-        text = f"Line to earth {listed}: as a {system} system should show."
+        text = f"Line to earth {listed}: correct for {SYSTEM_WORDS[system]}."
         return [sound("line-to-earth-fits", text)]
     if system == "wye-earthed" and values[0] < EARTHED_BELOW * line_v / math.sqrt(3):
         line = min(to_earth, key=lambda name: to_earth[name])
@@ -259,7 +269,8 @@ def _earth_findings(to_earth: Mapping[str, float], line_v: float, system: str | 
         return [act("earth-fault", text)]
     wanted = ", ".join(f"{want:.0f}" for want in expected)
     text = (
-        f"Line to earth {listed}; a {system} system shows about {wanted} V. Wrong system on record, or an earth fault."
+        f"Line to earth {listed}; {SYSTEM_WORDS[system]} shows about {wanted} V. Wrong system on record,"
+        f" or an earth fault."
     )
     return [watch("line-to-earth-misfit", text)]
 

@@ -65,7 +65,7 @@ def cost_chart(costs: Costs, width: float, height: float) -> str:
     out.append(path(f"M{n(held - 8)} {n(top - 12)}h16l-8 12Z", "nowt"))
     out += [circle(held, y(costs.of(way)[costs.years]), 5, "dot") for way in WAYS]
     said = ", ".join(f"{way} {costs.of(way)[costs.years]:.0f}" for way in WAYS)
-    label = f"Present cost by years kept, the energy taken now left out; after {costs.years} years {said}."
+    label = f"Present cost by years in use, the energy taken now left out; after {costs.years} years {said}."
     return figure(width, height, label, "".join(out), "plots money-chart")
 
 

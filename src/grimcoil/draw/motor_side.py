@@ -9,7 +9,7 @@ from grimcoil.core.rounds.tasks import Task
 from grimcoil.draw.svg import circle, figure, n, path, text
 
 PLACES = {
-    Task.LISTEN: "both bearings", Task.FRAME: "drive side of the frame, same spot each round",
+    Task.LISTEN: "both bearings", Task.FRAME: "drive side of the frame, same spot each time",
     Task.VENTS: "inlets and fan cover",
     Task.BOX: "lid and glands of the box", Task.GREASE: "both fittings", Task.CLEAN: "all round",
     Task.AMPS: "at the starter", Task.VOLTS: "at the starter", Task.BRUSHES: "under the brush cover",

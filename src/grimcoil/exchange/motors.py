@@ -413,7 +413,7 @@ def position_of(given: Position) -> CorePosition:
         given.control_supply == ControlSupply.SEPARATE,
         given.disconnect == Disconnect.LOCAL,
         given.brake_lines or "",
-        dict(given.feed_colours),
+        {str(line): colour for line, colour in given.feed_colours.items()},
     )
 
 

@@ -68,7 +68,7 @@ def amend(store: Store, job_id: int, actor: Actor, wanted: Amendment, secret: st
     with store.begin() as session:
         bench, job = held(session, job_id, now), job_rows.row_of(session, job_id)
         if not bench.state.signed:
-            raise GateClosed("Amend", "this job isn't signed", "take the reading back and keep the right one")
+            raise GateClosed("Amend", "this job isn't signed", "undo the reading and save the right one")
         if bench.job.signed_by == FILED:
             raise GateClosed("Amend", "this job was filed from a document", "mend the document and file it anew")
         if wanted.place and wanted.place not in amendable(bench.plan):

@@ -111,7 +111,7 @@ def correct(
         if seen_before(bench, token) is not None or (row.taken_back_at is None and same_text(row.text, text)):
             return bench
         if bench.state.signed or slot.act not in CORRECTED:
-            says = "a plain reading of an open job; proofs and holds are taken back, then made anew"
+            says = "a plain reading of an open job; proofs and insulation tests are undone, then made anew"
             raise GateClosed(step.title, slot.label, says)
         marked = replace(row, taken_back_at=now, taken_back_by=actor.who)
         without = rebuilt(replace(bench, rows=tuple(marked if r.seq == seq else r for r in bench.rows)), now)

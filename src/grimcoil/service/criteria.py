@@ -218,7 +218,7 @@ def keep_criteria(store: Store, actor: Actor, texts: Mapping[str, str], now: dat
     except IntegrityError as error:
         if not stands_in(error, "own_criteria"):
             raise
-        raise FormRefused({"name": f"{made.name} was kept just now: look at it again."}) from None
+        raise FormRefused({"name": f"{made.name} was saved just now: look at it again."}) from None
     return made
 
 

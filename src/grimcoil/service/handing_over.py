@@ -35,7 +35,7 @@ def words_of(done: Walked) -> str:
     """What the job is told: the suspects by weight, then the walk so far, as much as a line takes."""
     listed = [f"{one.suspect.kind.text}{f' {one.suspect.line}' if one.suspect.line else ''} {one.belief:.0%}" for one in
               done.made.hand_over[:4]]  # fmt: skip
-    words = f"Walk leaves {', '.join(listed)}. {so_far(done.made)}"
+    words = f"Troubleshooting leaves {', '.join(listed)}. {so_far(done.made)}"
     return words if len(words) <= LONGEST_NOTE else words[: LONGEST_NOTE - 1].rstrip() + "…"
 
 
@@ -46,7 +46,9 @@ def hand_over(store: Store, actor: Actor, done: Walked, address: str, token: str
     """
     actor.need(Action.START_JOB)
     if not leaves_motor(done):
-        raise GateClosed("Hand over", "more than motor and cable is left", "a walk that leaves motor or cable alone")
+        raise GateClosed(
+            "Hand over", "more than motor and cable is left", "troubleshooting that leaves motor or cable alone"
+        )
     wanted = Start(done.tag, token, occasion=Occasion.CALL_OUT, school=School.BOX_FIRST)
     job_id = start_job(store, actor, wanted, now)
     try:

@@ -179,7 +179,7 @@ def try_entry(bench: Bench, place: str, text: str, who: str, now: datetime, how:
     if standing is not None and standing.text.strip() != text.strip():
         raise AlreadyKept(
             f"{step.title}, {slot.label}",
-            f"{standing.text}, kept by {standing.who}",
+            f"{standing.text}, saved by {standing.who}",
             "take that back first if this one is right",
         )
     if entry.reading is not None and slot.act is Act.PROVE_TESTER:
@@ -422,7 +422,7 @@ def take_back(store: Store, job_id: int, seq: int, actor: Actor, now: datetime) 
         if row is None:
             raise Unknown("entry", str(seq), "an entry of this job")
         if bench.state.signed:
-            raise GateClosed("Take back", "", "this job is signed; it can't be changed")
+            raise GateClosed("Undo", "", "this job is signed; it can't be changed")
         if row.taken_back_at is None:
             job_rows.mark_taken_back(session, job_id, seq, actor.who, now)
             tell(session, actor, "taken back", now, bench, entry_words(bench.plan, row.place, row.text))

@@ -265,7 +265,7 @@ def take_back(store: Store, actor: Actor, tag: str, event_id: int, now: datetime
         if event.taken_back_at is not None:
             return
         if event.kind in STAGES and (newest := stages(session, motor.id)[0]).id != event.id:
-            raise AlreadyKept("Take back", f"{newest.kind} was kept since", "take that back first")
+            raise AlreadyKept("Undo", f"{newest.kind} was saved since", "undo that first")
         undo = rows.undo_of(event)
         for one in reversed(undo.get("moves", ())):
             _moved_back(session, actor, one, event, now)
@@ -286,14 +286,14 @@ def _moved_back(session: Session, actor: Actor, one: dict[str, int], event: Life
         raise Unknown("move", str(event.id), "one whose stay is on record")
     if made.until is not None or (event.at and rows.jobs_since(session, motor.id, event.at)):
         found = f"{motor.tag} was moved or tested since"
-        raise AlreadyKept("Take back", found, "take that back first, or enter the move that is right")
+        raise AlreadyKept("Undo", found, "undo that first, or enter the move that is right")
     taken = one["from"] is not None and [m for m in rows.standing_at(session, one["from"]) if m.id != motor.id]
     others = {move["motor"] for move in rows.undo_of(event).get("moves", ())}
     if taken and not {m.id for m in taken} <= others:
-        raise AlreadyKept("Take back", f"{taken[0].tag} stands there now", "move that one first")
+        raise AlreadyKept("Undo", f"{taken[0].tag} stands there now", "move that one first")
     back = rows.position(session, one["from"]) if one["from"] else None
     if back is not None and back.retired_on is not None:
-        raise AlreadyKept("Take back", f"{back.name} is used no more", "use it again first")
+        raise AlreadyKept("Undo", f"{back.name} is used no more", "use it again first")
     motor.position_id = one["from"]
     ended = session.get(tables.Stay, one["ended"]) if one["ended"] else None
     if ended is not None:
@@ -308,7 +308,7 @@ def _unwound(session: Session, actor: Actor, winding_id: int, now: datetime) -> 
     if winding is None:
         return
     if rows.jobs_on(session, winding_id):
-        raise AlreadyKept("Take back", "a job stands on the new winding", "a rewind that nothing was tested on since")
+        raise AlreadyKept("Undo", "a job stands on the new winding", "a rewind that nothing was tested on since")
     state = session.get(MotorState, winding.motor_id)
     if state is None or state.last_job_id is None:
         note_removed(session, actor, now, winding)

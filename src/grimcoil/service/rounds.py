@@ -352,7 +352,7 @@ def take_back(store: Store, actor: Actor, tag: str, entry_id: int, now: datetime
         motor = motor_named(session, tag)
         entry = rows.entry(session, motor.id, entry_id)
         if entry is None:
-            raise Unknown("entry", str(entry_id), f"what was kept at {motor.tag}")
+            raise Unknown("entry", str(entry_id), f"what was saved at {motor.tag}")
         if entry.taken_back_at is not None:
             return
         why = actor.need_take_back(entry.who, entry.kept_at, now, reason)

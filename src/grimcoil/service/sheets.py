@@ -124,7 +124,7 @@ def sheet(store: Store, job_id: int, now: datetime) -> Sheet:
             out.append((title, _alike(rows, {one.row.seq for one in finds})))
         elif step.slots and bench.rows:
             out.append((f"{title}: {_why_not(bench, step)}", []))
-    out += [("Kept beside the path", [(WORDS[place], row) for place, row in words])] if words else []
+    out += [("Saved beside the path", [(WORDS[place], row) for place, row in words])] if words else []
     return Sheet(bench, out, _today(bench), origin, finds)
 
 

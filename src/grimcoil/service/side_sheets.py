@@ -92,7 +92,7 @@ def _document(texts: Mapping[str, str], chosen: Sequence[str]) -> dict[str, Any]
 
 def _known(kind: str) -> None:
     if kind not in SIDE_KINDS:
-        raise Unknown("side sheet", kind[:40], "one of " + ", ".join(SIDE_KINDS))
+        raise Unknown("other test", kind[:40], "one of " + ", ".join(SIDE_KINDS))
 
 
 def _field(where: str) -> str:
@@ -147,7 +147,7 @@ def take_back_side(store: Store, actor: Actor, tag: str, number: int, now: datet
         motor_rows.lock(session, motor.id)
         found = rows.row(session, motor.id, number)
         if found is None:
-            raise Unknown("side sheet", str(number), f"a side sheet of {motor.tag}")
+            raise Unknown("other test", str(number), f"another test of {motor.tag}")
         if found.taken_back_at is None:
             why = actor.need_take_back(found.who, found.at, now, reason)
             found.taken_back_at, found.taken_back_by = now, actor.who

@@ -64,12 +64,14 @@ def undo(store: Store, actor: Actor, import_id: int, now: datetime) -> Undone:
         link = link_of(session, import_id)
         gone, stays = _motors_back(session, actor, import_id, link.get("motors", ()), now)
         replaced = rows.tags_of(session, link.get("amended", ()))
-        stays += [(tag, "a value of the sheet took a stored one's place") for tag in replaced]
+        stays += [(tag, "a value of the spreadsheet took a stored one's place") for tag in replaced]
         filled = rows.motors_of(session, link.get("filled", ()))
         stays += [
-            (motor.tag, "the sheet filled in its plate") for motor in filled if motor.id not in link.get("motors", ())
+            (motor.tag, "the spreadsheet filled in its nameplate")
+            for motor in filled
+            if motor.id not in link.get("motors", ())
         ]
-        stays += [(name, "the sheet filled in this position") for name in link.get("placed", ())]
+        stays += [(name, "the spreadsheet filled in this position") for name in link.get("placed", ())]
         made.undone_at, made.undone_by = now, actor.who
         told = f"{made.file_name}, {len(tests)} jobs" + (f", {len(gone)} motors" if gone else "")
         trail.write(session, actor, "import undone", now, detail=told)

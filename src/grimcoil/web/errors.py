@@ -105,7 +105,7 @@ async def refused(request: Request, error: Exception) -> Response:
         return _document(status, refusal)
     if status == 403 and request.headers.get("hx-request") == "true":
         return PlainTextResponse(refusal.sentence(), 403)
-    title = {404: "Not on record", 403: "Not for you"}.get(status, "Not accepted")
+    title = {404: "Not on record", 403: "Not allowed for your role"}.get(status, "Not accepted")
     return _answer(request, status, title, refusal.sentence())
 
 
@@ -186,15 +186,15 @@ async def away(request: Request, error: Exception) -> Response:
     """The database doesn't answer, is full or is asked by too many: say so, and come back by itself."""
     title, why = _why_away(error)
     log.warning("database away", path=path_of(request.scope), why=title)
-    words = f"{why} Nothing you kept is lost."
+    words = f"{why} Nothing you saved is lost."
     if _for_api(request):
-        answer = _document(503, Refusal("database", "", "try again: under the same token nothing is kept twice"))
+        answer = _document(503, Refusal("database", "", "try again: under the same token nothing is saved twice"))
     elif request.method == "GET":
         answer = _answer(request, 503, title, f"{words} This page tries again by itself.")
         answer.headers["refresh"] = str(RETRY_S)
     else:
         held = await _held(request, word_too=True)  # whose sign-in it is can't be looked up now
-        answer = _answer(request, 503, title, f"{words} What you sent was not kept yet: send it again.", held)
+        answer = _answer(request, 503, title, f"{words} What you sent was not saved yet: send it again.", held)
     answer.headers["retry-after"] = str(RETRY_S)
     return answer
 
@@ -220,7 +220,10 @@ async def broken(request: Request, error: Exception) -> Response:
     """Whatever nobody foresaw: the request's number for the person, the whole of it under that number in the log."""
     number = request_id()
     log.error("unforeseen", exc_info=error, path=path_of(request.scope), method=request.method)
-    words = f"Something broke on our side. What you kept before is kept. Its number is {number}: tell it with the time."
+    words = (
+        f"Error in Grim Coil, number {number}. What you saved before is safe. Give your administrator"
+        f" this number and the time."
+    )
     if _for_api(request):
         answer = _document(500, Refusal("server", number, "something broke on our side; tell the number with the time"))
     else:

@@ -10,7 +10,9 @@ from jinja2 import pass_context
 from jinja2.runtime import Context
 
 from grimcoil.core.days import day_told, text_told
+from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.core.readings import three_digits
+from grimcoil.core.stator.schemes import SCHEMES
 from grimcoil.core.units import USUAL, Units
 
 
@@ -121,7 +123,49 @@ def counted(tally: Mapping[str, int]) -> list[tuple[str, str]]:
     return [(value, f"{value} ({n})") for value, n in tally.items() if value]
 
 
+# How the audit trail's acts are shown: they are stored as they were written, links and all.
+_SHOWN = (
+    ("taken back", "undone"), ("kept", "saved"), ("overruled", "overridden"), ("side sheet", "other test"),
+    ("job filed", "job imported"), ("works ", "plant "), ("walk ", "troubleshooting "),
+    ("money ", "rewind or replace "), ("record changed", "motor data changed"), ("plate ", "nameplate "),
+    ("put on the round", "put on the inspection round"), ("starter ", "starter data "),
+)  # fmt: skip
+
+
+def act(stored: str) -> str:
+    """What somebody did, in today's words.
+
+    >>> act("side sheet taken back"), act("plate changed"), act("signed")
+    ('other test undone', 'nameplate changed', 'signed')
+    """
+    for old, new in _SHOWN:
+        stored = stored.replace(old, new)
+    return stored
+
+
+def decided(action: str | None) -> str:
+    """A decision in words, whatever version took it.
+
+    >>> decided("return"), decided(None)
+    ('Return to service', '')
+    """
+    return ACTIONS.get(action or "", action or "")
+
+
+def scheme(name: str) -> str:
+    """A lead scheme by its title.
+
+    >>> scheme("three-lead-wye")
+    'three leads, wye'
+    """
+    known = SCHEMES.get(name)
+    return known.title[0].lower() + known.title[1:] if known else name
+
+
 FILTERS = {
+    "act": act,
+    "decided": decided,
+    "scheme": scheme,
     "counted": counted,
     "ohms": ohms,
     "lamps": lamps,

@@ -23,7 +23,7 @@ def test_working_has_the_figures():
     ("times", "code", "words"),
     [
         (1.04, None, ""),
-        (1.08, "resistance-drift", "wrong connection"),
+        (1.08, "resistance-drift", "Check the connection"),
         (4.0, "connection-misfit", "series"),
         (0.25, "connection-misfit", "parallel"),
         (1 / 3, "connection-misfit", "delta where it was star"),

@@ -28,7 +28,7 @@ def test_a_slip_of_a_thousand_hides_no_fall_and_makes_none(values, at, factor):
     assert plain.fit.surely_falling == result.without.fit.surely_falling
     said = [f for f in result.findings if f.code in ("trend-outlier", "trend-below-minimum")]
     assert said
-    assert "read again" in said[0].text
+    assert "measure again" in said[0].text
     if at == 6 and slipped[at] < 5:
         assert (said[0].code, said[0].severity) == ("trend-below-minimum", Verdict.ACT)
         assert result.below

@@ -103,8 +103,8 @@ def _why_open(evidence: Evidence) -> str:
         return "it may be the cable: read the same at the motor box before anything is said of the motor"
     unsure = _listed(need.words for need in stands.unproven)
     if stands.unproven and not stands.missing:
-        return f"no verdict by silence: not proven is {unsure}"
-    return "no verdict by silence: the key tests must be proven"
+        return f"no verdict yet. Unproven: {unsure}"
+    return "no verdict yet. Every key test has to be proven"
 
 
 def _listed(words: Iterable[str]) -> str:
@@ -123,7 +123,7 @@ def _returned(evidence: Evidence, called_out: bool) -> Decision:
         reasons = ", ".join(dict.fromkeys(one.why for one in left))
         return _decision(action, Verdict.UNPROVEN, evidence, good, f"{reasons}: {stays} stays unproven")
     if evidence.worst is Verdict.UNPROVEN:
-        why = "the key tests are proven, something beside them isn't"
+        why = "the key tests are proven, a test beside them isn't"
         return _decision("return-retest", Verdict.UNPROVEN, evidence, good, why)
     action, why = ("look-elsewhere", "electrically sound") if called_out else ("return", "all that was tested is sound")
     return _decision(action, Verdict.SOUND, evidence, good, why)
@@ -132,7 +132,11 @@ def _returned(evidence: Evidence, called_out: bool) -> Decision:
 def _watched(evidence: Evidence, good: frozenset[str]) -> Decision:
     """It goes back and is tested sooner, and what is on watch says why."""
     watched = [finding for finding in evidence.findings if finding.severity is Verdict.WATCH]
-    why = f"nothing stops it; on watch: {watched[0].text}" if watched else "nothing stops it, something wants watching"
+    why = (
+        f"nothing asks for action. On watch: {watched[0].text}"
+        if watched
+        else "nothing asks for action, something is on watch"
+    )
     return _decision("return-retest", Verdict.WATCH, evidence, good | {f.code for f in watched}, why)
 
 

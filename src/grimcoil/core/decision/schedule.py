@@ -53,14 +53,15 @@ def next_test(
     """
     months = BASE_MONTHS[criticality]
     why = {
-        "routine": "Yearly",
-        "critical": "Half-yearly, critical",
-        "easy-spare": "Two-yearly, easy spare",
+        "routine": "yearly",
+        "critical": "every 6 months, critical",
+        "easy-spare": "every 24 months, spare available",
     }[criticality]
     if verdict is not Verdict.SOUND:
-        months, why = months // 2, f"{why}, halved on {verdict}"
+        months, why = months // 2, f"{why}, halved because the last result is {verdict}"
+    why = f"Every {months} months: {why}" if verdict is not Verdict.SOUND else why[0].upper() + why[1:]
     if stepped:
-        months, why = 1, "One month after a step"
+        months, why = 1, "After 1 month: insulation fell suddenly"
     due = add_months(last, months)
     if early_edge is not None:
         half = last + timedelta(days=max(0, (early_edge - last).days // 2))

@@ -46,7 +46,8 @@ def pi_findings(
             _finding(
                 "pi-unproven",
                 Verdict.UNPROVEN,
-                "The 10-minute and the 1-minute value are both bounds: their ratio can be anything.",
+                "No polarization index: both readings are only limits, such as >550 MΩ. Use a tester with a"
+                " higher range.",
             )
         ]
     least = index_wanted(insulation_class, criteria)
@@ -60,14 +61,14 @@ def pi_findings(
             )
         ]
     if pi.surely_below(least):
-        text = f"Polarization index {shown}, at least {least:g} wanted: look for moisture or dirt."
+        text = f"Polarization index {shown}, minimum {least:g}. Look for moisture or dirt. Clean, dry and test again."
         return [_finding("pi-low", Verdict.WATCH, text)]
     if not pi.surely_at_least(least):
         return [
             _finding(
                 "pi-unproven",
                 Verdict.UNPROVEN,
-                f"Polarization index {shown}: {least:g} is not decided.",
+                f"Polarization index {shown}, minimum {least:g}: unproven. Use a tester with a higher range.",
             )
         ]
     if old and pi.surely_at_least(criteria.pi_brittle.value):

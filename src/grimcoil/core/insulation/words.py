@@ -64,7 +64,7 @@ def counted(spot: Spot) -> Finding:
 
 def spot_only(curve: Curve, cable_m: float) -> Finding:
     """A short hold proves nothing by this school; what the minute is likely to show. m of cable, MΩ (computed)."""
-    text = f"A spot value of {amount_text(curve.last)} MΩ is no 1-minute value: hold 1 minute."
+    text = f"{amount_text(curve.last)} MΩ is a spot reading. The verdict needs a 1-minute reading. Hold 1 minute."
     likely = likely_mohm(curve)
     if likely is not None:
         text += f" Likely then: {amount_text(likely)} MΩ."
@@ -91,7 +91,11 @@ def as_read(one: Amount, limits: Limits, what: str, cold: bool) -> Finding:
     if verdict is Verdict.SOUND and not cold:
         return sound("insulation-sound", f"Insulation {what} is good: {shown}.")
     if verdict is not Verdict.ACT:
-        why = "isn't decided by a bound" if not cold else "below 10 °C no value passes; let it come to 10 °C"
+        why = (
+            "the reading is only a limit: use a tester that shows a value"
+            if not cold
+            else "below 10 °C no value passes; let it come to 10 °C"
+        )
         return unproven("insulation-unproven", f"Insulation {what} unproven: {shown}; {why}.")
     if limits.runs(one) and not cold:
         return _may_run(shown, what)
@@ -110,12 +114,15 @@ def corrected(r40: Amount, limits: Limits, what: str) -> Finding:
     if verdict is Verdict.SOUND:
         return sound("insulation-sound", f"Insulation {what} is good: {shown}.")
     if verdict is Verdict.UNPROVEN:
-        return unproven("insulation-unproven", f"Insulation {what} unproven: {shown} isn't decided by a bound.")
+        return unproven(
+            "insulation-unproven",
+            f"Insulation {what} unproven. The reading is only a limit: {shown}. Use a tester that shows a value.",
+        )
     if limits.runs(r40):
         return _may_run(shown, what)
     if r40.surely_below(limits.may_run):
-        return act("insulation-failed", f"Insulation {what} failed: {shown}.")
-    text = f"Insulation {what} below the minimum: {shown}. Not accepted. Do not run it without a signed exception."
+        return act("insulation-failed", f"Insulation {what} failed: {shown}. Do not run it.")
+    text = f"Insulation {what} {shown}. Not accepted. Do not run it without a signed exception."
     return act("insulation-low", text)
 
 
@@ -177,7 +184,10 @@ def wet(r40: Amount, least: float, conditions: Conditions) -> list[Finding]:
     dew = dew_point_c(air, humid)
     if warm > dew:
         return []
-    text = f"The winding at {warm:g} °C is not above the dew point {dew:.1f} °C: a wet surface, not bad insulation."
+    text = (
+        f"Winding {warm:g} °C, dew point {dew:.1f} °C: the winding surface is wet. Warm it above the dew"
+        f" point. Test again."
+    )
     return [Finding("wet-surface", Verdict.WATCH if r40.surely_at_least(least) else Verdict.UNPROVEN, text)]
 
 

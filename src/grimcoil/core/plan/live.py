@@ -172,7 +172,7 @@ def _winding(at: Typed, step: Step, slot: Slot, reading: Reading) -> Said:
         rest = [f.text for f in findings if f is not main and f.severity is not Verdict.SOUND][:1]
         return Said(result.verdict, " ".join([main.text, *rest]), result.working, main.source)
     if reading.shown is Shown.OVER_RANGE:
-        return Said(Verdict.ACT, f"{slot.label} is open. Read the other pairs before you judge.")
+        return Said(Verdict.ACT, f"{slot.label} is open. Measure the other pairs before you judge.")
     if reading.shown is not Shown.VALUE:
         return Said(Verdict.UNPROVEN, "Kept as evidence; a beep is no value.")
     others = _others(at, step, slot)
@@ -196,11 +196,11 @@ def _so_far(others: list[float], name: str, value: float, subject: Subject) -> S
     limits = for_winding(subject.criteria, subject.winding.winding)
     figure = MEASURES[limits.balance_measure]([*others, value])
     unit = " Ω" if limits.balance_measure == "difference" else " %"
-    shown = f"{limits.balance_measure.capitalize()} so far {three_digits(figure)}{unit}, limit"
+    shown = f"So far: resistance {limits.balance_measure} {three_digits(figure)}{unit}, limit"
     if within(figure, limits.balance_sound.value):
-        return Said(Verdict.UNPROVEN, f"Near {name}: {shown} {limits.balance_sound.value:g}{unit}.")
+        return Said(Verdict.UNPROVEN, f"{shown} {limits.balance_sound.value:g}{unit}. Measure the next pair.")
     severity = Verdict.WATCH if within(figure, limits.balance_act.value) else Verdict.ACT
-    return Said(severity, f"Uneven with {name}. {shown} {limits.balance_sound.value:g}{unit}.")
+    return Said(severity, f"Unbalanced with {name}. {shown} {limits.balance_sound.value:g}{unit}.")
 
 
 def _volts(reading: Reading, subject: Subject) -> Said | None:

@@ -13,9 +13,9 @@ from grimcoil.core.resistance.patterns import Pattern
 
 BALANCE = frozenset({"balanced", "unbalanced", "unbalance-watch", "unbalance-unproven"})
 _MEASURE_NAME = {
-    "unbalance": ("Unbalance", " %"),
-    "spread": ("Spread", " %"),
-    "difference": ("Difference", " Ω"),
+    "unbalance": ("Resistance unbalance", " %"),
+    "spread": ("Resistance spread", " %"),
+    "difference": ("Resistance difference", " Ω"),
 }
 
 
@@ -27,31 +27,33 @@ def balance_finding(judged: Balance, limits: Criteria, needed_ohm: float, meter_
     name, unit = _MEASURE_NAME[limits.balance_measure]
     at_most, act_above = limits.balance_sound.value, limits.balance_act.value
     if within(judged.highest, at_most):
-        figures = f"{name} {judged.shown:.2f}{unit}, at most {judged.highest:.2f}{unit}. Limit {at_most:g}{unit}."
-        return sound("balanced", f"Balanced within what this meter can show. {figures}")
+        figures = f"{name.lower()} {judged.shown:.2f}{unit}, limit {at_most:g}{unit}"
+        return sound("balanced", f"Balanced: {figures}. With this meter {judged.highest:.2f}{unit} at most.")
     uneven = not within(judged.lowest, at_most)
     if uneven and (act_above == at_most or not within(judged.lowest, act_above)):
-        least = f"at least {judged.lowest:.2f}{unit}"
         return act(
             "unbalanced",
-            f"Not balanced. {name} {judged.shown:.2f}{unit}, {least}. Act above {act_above:g}{unit}.",
+            f"{name} {judged.shown:.2f}{unit}, act above {act_above:g}{unit}. Certain with this meter (at least"
+            f" {judged.lowest:.2f}{unit}). Clean the contacts and measure again.",
         )
     if uneven and within(judged.highest, act_above):
-        text = f"Uneven. {name} {judged.shown:.2f}{unit}, above {at_most:g}{unit}; act above {act_above:g}{unit}."
+        text = f"{name} {judged.shown:.2f}{unit}, limit {at_most:g}{unit}, act above {act_above:g}{unit}. Test sooner."
         return watch("unbalance-watch", text)
     if uneven:
         text = (
-            f"Uneven. {name} {judged.shown:.2f}{unit}, above {at_most:g}{unit} for sure; up to"
-            f" {_possible(judged.highest, unit)} is possible, act above {act_above:g}{unit}."
+            f"{name} {judged.shown:.2f}{unit}, limit {at_most:g}{unit}. With this meter up to"
+            f" {_possible(judged.highest, unit)} is possible, act above {act_above:g}{unit}. Use a finer meter."
         )
         return watch("unbalance-watch", text)
-    finer = f"Read to {ohm_text(needed_ohm)} or finer" if needed_ohm > 0 else "It stands on the limit: repeat it"
+    finer = f"Use a meter with steps of {ohm_text(needed_ohm)} or less"
+    if needed_ohm <= 0:
+        finer = "It is on the limit: measure again"
     if meter_shows:
-        finer = "This meter shows it: type all its digits"
+        finer = "This meter shows enough digits: type all of them"
     return unproven(
         "unbalance-unproven",
-        f"Balance unproven: {name.lower()} {judged.shown:.2f}{unit} shown, but {judged.lowest:.2f} to"
-        f" {_possible(judged.highest, unit)} is possible. {finer}.",
+        f"Balance unproven. The meter shows {judged.shown:.2f}{unit}, but {judged.lowest:.2f} to"
+        f" {_possible(judged.highest, unit)} is possible. Limit {at_most:g}{unit}. {finer}.",
     )
 
 
@@ -81,15 +83,19 @@ def working(values: Sequence[float], measure: str) -> str:
 
 
 _PATTERN_TEXT = {
-    "open-coil-delta": "Reads as a delta with the coil across {phase} open (one pair twice the others).",
-    "shorted-turns": "Reads as {connection} with shorted turns in {phase}: {deviation:.1f} % against the others.",
-    "poor-joint": "Reads as {connection}, a poor joint in {phase}: +{deviation:.1f} % against the others. Remake it.",
-    "parallel-path-open": "Reads as {connection} with one of two parallel paths open in {phase}: twice the others.",
-    "unclassified": "The unbalance fits no single fault; repeat the readings with clean contacts.",
+    "open-coil-delta": "Pattern: delta, the coil across {phase} open (one pair reads twice the others)."
+    " Clean the contacts, measure again.",
+    "shorted-turns": "Pattern: {connection}, shorted turns in phase {phase} ({deviation:.1f} % against the"
+    " other phases).",
+    "poor-joint": "Pattern: {connection}, poor joint in phase {phase} (+{deviation:.1f} % against the other"
+    " phases). Remake it.",
+    "parallel-path-open": "Pattern: {connection}, one of two parallel paths open in phase {phase} (twice the others).",
+    "unclassified": "The unbalance fits no single fault. Clean the contacts and measure all three again.",
 }
 CONTRADICTORY = unproven(
     "pairs-contradict",
-    "No three resistances read like this: one pair exceeds the two others together. Repeat them.",
+    "One pair reads more than the two others together. No winding does that. Clean the contacts and measure all three"
+    " again.",
 )
 
 
@@ -101,7 +107,7 @@ def pattern_findings(found: Sequence[Pattern]) -> list[Finding]:
             continue
         text = _PATTERN_TEXT[pattern.pattern].format(
             phase=pattern.phase,
-            connection=f"a {pattern.internal_connection}" if pattern.internal_connection else "a coil",
+            connection=pattern.internal_connection or "coil",
             deviation=pattern.deviation_percent or 0.0,
         )
         out.append(watch("pattern-unclassified" if pattern.pattern == "unclassified" else pattern.pattern, text))
@@ -116,7 +122,8 @@ def open_finding(pattern: Pattern, ohms: Mapping[str, float | None]) -> Finding:
         "lead-open-delta": f"Open: {opened}. In a delta line lead {pattern.phase} is open.",
         "open-coil-delta": f"Open: {opened}. In a delta the coils {pattern.phase} are open (the pair reads × 1.5).",
         "all-open": "All three pairs are open: lead break, star point, a hot protector, or the wrong terminals.",
-        "unclassified": f"Open only on {opened}: no winding reads like this, so one reading is wrong. Repeat them.",
+        "unclassified": f"Open only on {opened}: no winding reads like that, so one reading is wrong."
+        f" Measure all three again.",
     }
     if pattern.pattern == "unclassified":
         return unproven("pairs-contradict", texts["unclassified"])
@@ -140,18 +147,20 @@ def drift_finding(ratio: float, doubt: float, reference_c: float, limit_percent:
     """
     if abs(ratio - 1) - ratio * doubt <= limit_percent / 100 * (1 + SLACK):
         return None
-    start = f"{three_digits(ratio)} times its earlier value at {reference_c:g} °C, more than {limit_percent:g} % apart"
+    start = f"{three_digits(ratio)} times the earlier value at {reference_c:g} °C, more than {limit_percent:g} % apart"
     if not even:
-        return watch("resistance-drift", f"The mean is {start}.")
+        return watch("resistance-drift", f"The mean is {start}. Check the connection and the meter.")
     likely = next((words for times, words in _LIKELY if abs(ratio / times - 1) + doubt <= 0.08), "")
     if likely:
-        return act("connection-misfit", f"All pairs alike, but {start}. It fits {likely}.")
-    return watch("resistance-drift", f"All pairs alike, but {start}: wrong connection, wrong motor, or the meter.")
+        return act("connection-misfit", f"All pairs agree, but read {start}. It fits {likely}.")
+    return watch(
+        "resistance-drift", f"All pairs agree, but read {start}. Check the connection, the motor's tag and the meter."
+    )
 
 
 def coarse_finding(highest: float, resolution: float, needed_ohm: float) -> Finding:
     """All readings one or two steps of the last digit, or none: nothing follows. Ω (computed)."""
-    finer = f" Read to {ohm_text(needed_ohm)} or finer." if needed_ohm > 0 else ""
+    finer = f" Use a meter with steps of {ohm_text(needed_ohm)} or less." if needed_ohm > 0 else ""
     text = f"At most {three_digits(highest)} Ω in steps of {ohm_text(resolution)}: too coarse a meter for this motor."
     return unproven("meter-coarse", f"{text} Nothing is named from digits it can't resolve.{finer}")
 
@@ -164,4 +173,4 @@ def fewer_finding(readings: Sequence[tuple[str, str]], resolution: float) -> Fin
 
 def missing_finding(names: Sequence[str]) -> Finding:
     """Pairs that are needed to compare."""
-    return unproven("resistance-missing", f"To compare the phases these pairs are still needed: {', '.join(names)}.")
+    return unproven("resistance-missing", f"To compare the phases, measure these pairs too: {', '.join(names)}.")

@@ -190,11 +190,13 @@ def _restarted(stretches: Sequence[Sequence[HistoryRow]], rows: Sequence[History
     words, since = f"the {event.event} of {event.on.day} {event.on:%b %Y}", _tests(len(last))
     earlier = _points(before)
     slope = fit_trend(earlier).slope_decades_per_year if usable(earlier) is None else None
-    counted = f"Counted from {words}, {since} since"
+    counted = f"The trend starts again after {words} ({since} since)"
     if slope is None:
         return [sound("series-restarted", f"{counted}.")]
     if slope >= 0 or event.event not in RECOVERIES:
-        return [sound("series-restarted", f"{counted}; before it to {100 * 10**slope:.3g} % a year.")]
+        return [
+            sound("series-restarted", f"{counted}. Before it, insulation changed to {100 * 10**slope:.3g} % a year.")
+        ]
     text = (
         f"Before {words} it fell to {100 * 10**slope:.3g} % a year over {_tests(len(earlier))}; {since} since. Find"
         f" what brought it down, test at half the interval until {RECOVERED} tests show no fall."

@@ -118,9 +118,9 @@ def _off_findings(
         if point is newest and below:
             continue
         what = f"{_told(point.r40_mohm)} on {day_told(point.on)} is far off its series"
-        out.append(watch("trend-outlier", f"{what}: read again, or put it right. The trend is judged without it."))
+        out.append(watch("trend-outlier", f"{what}: measure again, or correct it. The trend is judged without it."))
     if below and newest is not None:
-        again = " Far off its series: read again now, and until then it counts." if newest in off else ""
+        again = " It is far from the earlier ones: measure again now. Until then it counts." if newest in off else ""
         text = f"{_told(newest.r40_mohm)} at 40 °C is below the minimum of {minimum_mohm:g} MΩ: act now.{again}"
         out.append(act("trend-below-minimum", text))
     return out
@@ -136,7 +136,7 @@ def _told(amount: Amount) -> str:
 
 def _fall_finding(governs: Forecast, minimum_mohm: float, cleared: bool) -> Finding:
     fit, crosses = governs.fit, governs.crosses
-    basis = f"fitted to {fit.n} tests" + (f", {fit.n_censored} of them bounds" if fit.n_censored else "")
+    basis = f"{fit.n} tests" + (f", {fit.n_censored} of them limits" if fit.n_censored else "")
     basis += ", without what stands off" if cleared else ""
     ahead = f"in {horizon_of(fit):.3g} years"
     if not fit.surely_falling:
@@ -145,14 +145,19 @@ def _fall_finding(governs: Forecast, minimum_mohm: float, cleared: bool) -> Find
             text = f"No sure fall: level within the scatter ({basis})."
         return sound("trend-no-fall", text)
     if crosses is None:
-        falls = f"Falls {abs(fit.slope_decades_per_year):.2g} decades a year"
-        return sound("trend-falling", f"{falls}, doesn't reach {minimum_mohm:g} MΩ {ahead} ({basis}).")
+        falls = f"Insulation falls about {100 * (1 - 10**fit.slope_decades_per_year):.2g} % a year"
+        text = f"{falls}. By this trend it stays above {minimum_mohm:g} MΩ for {horizon_of(fit):.3g} years ({basis})."
+        return sound("trend-falling", text)
     if crosses.earliest <= fit.reference_date:
-        text = f"The line is already at {minimum_mohm:g} MΩ or its 90 % band reaches it ({basis})."
+        text = (
+            f"The trend is at the {minimum_mohm:g} MΩ minimum already, or its 90 % band is ({basis})."
+            f" Test again sooner."
+        )
         return watch("trend-falling", text)
     latest = f"later than {horizon_of(fit):.3g} years on" if crosses.latest is None else f"{crosses.latest:%b %Y}"
     text = (
-        f"At this fall it meets {minimum_mohm:g} MΩ between {crosses.earliest:%b %Y} and {latest} ({basis}, 90 % band)."
+        f"At this rate insulation reaches the {minimum_mohm:g} MΩ minimum between {crosses.earliest:%b %Y} and {latest}"
+        f" (90 % band, {basis})."
     )
     years = (crosses.earliest - fit.reference_date).days / YEAR_DAYS
     return watch("trend-falling", text) if years <= SOON_YEARS else sound("trend-falling", text)

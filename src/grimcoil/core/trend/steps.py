@@ -112,11 +112,12 @@ def _halved(before: TrendPoint, after: TrendPoint) -> bool:
 
 def _finding(step: Step, again: bool, last: TrendPoint) -> Finding:
     value = last.r40_mohm.value
-    text = f"{three_digits(value)} MΩ at 40 °C is {_share(step.ratio)} of its usual {three_digits(step.usual_mohm)}"
+    usual, times = three_digits(step.usual_mohm), three_digits(1 / step.ratio)
+    text = f"Insulation {three_digits(value)} MΩ at 40 °C. Usual: {usual} MΩ, {times} times higher."
     if step.ratio < 0.2 or again:
-        reason = ", the second fall running" if again and step.ratio >= 0.2 else ""
-        return Finding("trend-step-act", Verdict.ACT, f"{text}{reason}: act soon, plan drying or a spare.")
-    return Finding("trend-step-watch", Verdict.WATCH, f"{text}: test again sooner.")
+        reason = " The second fall in a row." if again and step.ratio >= 0.2 else ""
+        return Finding("trend-step-act", Verdict.ACT, f"{text}{reason} Act soon: plan drying or a spare.")
+    return Finding("trend-step-watch", Verdict.WATCH, f"{text} Test again sooner.")
 
 
 def all_steps(points: Sequence[TrendPoint]) -> list[DatedStep]:
@@ -133,7 +134,3 @@ def all_steps(points: Sequence[TrendPoint]) -> list[DatedStep]:
             logs[known] = math.log10(last.r40_mohm.value)
             known += 1
     return out
-
-
-def _share(ratio: float) -> str:
-    return f"1/{1 / ratio:.0f}" if ratio < 0.3 else f"{100 * ratio:.0f} %"

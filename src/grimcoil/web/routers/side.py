@@ -27,7 +27,7 @@ router = APIRouter(route_class=Again)
 def listed(request: Request, state: State, tag: str, kind: str = "", notes: str = "") -> Response:
     """The sheets that were kept, and the one that is asked for."""
     if kind and kind not in SHEETS:
-        raise Unknown("side sheet", kind[:40], "one of " + ", ".join(SHEETS))
+        raise Unknown("other test", kind[:40], "one of " + ", ".join(SHEETS))
     if notes and notes not in set(Machine):
         raise Unknown("notes", notes[:40], "one of " + ", ".join(Machine))
     return _page(request, state, tag, kind, notes=notes)

@@ -26,7 +26,7 @@ OHMMETERS, TESTERS = frozenset({"low-ohm", "ohm"}), frozenset({"insulation"})
 # What brings one to a motor: the kind of job, what it is for, what it does.
 OCCASIONS = (
     ("routine", "Routine", "a due motor", "dead tests, then volts and amps as it runs"),
-    ("call-out", "Call-out", "a symptom", "fault walk; dead tests when it points at motor or cable"),
+    ("call-out", "Call-out", "a symptom", "troubleshooting; dead tests when it points at motor or cable"),
     ("acceptance", "Acceptance", "new, spare or back from repair", "the full set, then an uncoupled run"),
     ("wet", "Wet", "drenched or long idle", "insulation first; drying where it fails, then the full set"),
     ("leads", "Leads", "unmarked leads, other volts", "find and join the leads, then prove them"),
@@ -58,7 +58,7 @@ FIRST_TESTS = (
     ("shaft", "The shaft, by hand"),
 )  # fmt: skip
 HELD_BY = (
-    ("", "Each group of leads that hangs together"), ("joined", "All leads joined: quicker, finds less"),
+    ("", "Each group of leads that hangs together"), ("joined", "All leads joined: faster, finds fewer faults"),
     ("lead", "Lead by lead"),
 )  # fmt: skip
 VOLTS_BY = (

@@ -82,7 +82,7 @@ class BenchView:
     all_sound: bool = False
     plate_words: str = ""
     hint: tuple[str, str] = ("", "")
-    keep_word: str = "Keep"
+    keep_word: str = "Save"
     overrule_word: str = "Go on"
     last_words: str = ""
     on_epoch: float = 0.0
@@ -141,7 +141,7 @@ class BenchView:
         job, rows = self.bench.job, self.bench.rows
         back, over = sum(row.taken_back_at is not None for row in rows), len(self.bench.state.kept.overruled)
         parts = [f"You sign {len(rows)} entries"]
-        parts += [f"{back} of them taken back"] if back else []
+        parts += [f"{back} of them undone"] if back else []
         parts += [f"{photos} photo{'s' * (photos != 1)}"] if photos else []
         parts += [f"{over} step{'s' * (over != 1)} or stop{'s' * (over != 1)} passed with a reason"] if over else []
         why = f": {job.decided_reason}" if job.decided_reason else ""
@@ -310,7 +310,7 @@ def _mind(step: Step, slot: Slot | None) -> str:
 def _keep_word(slot: Slot | None) -> str:
     """The large key: what the hand does, where that ends a test voltage."""
     if slot is None or slot.input is not Input.CONFIRM:
-        return "Keep"
+        return "Save"
     return slot.label if slot.act is Act.REMOVE else "Done"
 
 

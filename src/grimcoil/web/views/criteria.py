@@ -50,7 +50,7 @@ SHORT = {
     Standing.STANDARD: "a standard, from memory",
     Standing.TRADE: "common practice, no source at hand",
     Standing.COMPUTED: "computed",
-    Standing.SITE: "set by the works",
+    Standing.SITE: "set by the plant",
 }
 
 

@@ -33,13 +33,13 @@ def kept_nothing(refusal: Refusal) -> Echo:
     """What stands there after a text was refused; one that is unlikely can be kept anyway."""
     choices = refusal.choices if isinstance(refusal, UnclearReading) else ()
     if isinstance(refusal, Late):
-        return Echo(Verdict.UNPROVEN.value, f"{refusal.accepted.capitalize()}", "Nothing is kept yet.", refused=True,
+        return Echo(Verdict.UNPROVEN.value, f"{refusal.accepted.capitalize()}", "Nothing is saved yet.", refused=True,
                     late=(clocked(refusal.mark_s), clocked(refusal.second)))  # fmt: skip
     if isinstance(refusal, Absurd):
         return Echo(
-            Verdict.UNPROVEN.value, refusal.accepted, "Correct it, or keep it as it is.", refused=True, anyway=True
+            Verdict.UNPROVEN.value, refusal.accepted, "Correct it, or save it as it is.", refused=True, anyway=True
         )
-    return Echo(Verdict.ACT.value, refusal.sentence(), "Nothing was kept.", choices=choices, refused=True)
+    return Echo(Verdict.ACT.value, refusal.sentence(), "Nothing was saved.", choices=choices, refused=True)
 
 
 def refused_echo(refusal: Refusal) -> Echo:
@@ -55,7 +55,7 @@ def resting_echo(bench: Bench, slot: Slot | None) -> Echo:
         return Echo(None, "", "")
     if bench.state.safety.on_test and slot.mark_s:
         taken = any(step.place(slot) in bench.state.kept.stamps for step in bench.plan.steps if slot in step.slots)
-        then = "Type the value it showed, then Keep." if taken else "Press Now at the mark; the value is typed after."
+        then = "Type the value it showed, then Save." if taken else "Press Now at the mark; the value is typed after."
         return Echo(None, slot.ask, then)
     return Echo(None, slot.ask, "")
 
@@ -67,7 +67,7 @@ def typed_echo(bench: Bench, entry: Entry) -> Echo:
     if entry.reading is not None:
         words = say(entry.reading, FIELDS[bench.plan.at(entry.place)[1].field]) + "."
     following = bench.state.slot
-    after = f"Keep it, then: {following.label}." if following else f"Keep it, then: {bench.state.step.title}."
+    after = f"Save it, then: {following.label}." if following else f"Save it, then: {bench.state.step.title}."
     if bench.state.safety.live is not None:
         after = "Nothing more is read here until the source is found."
     if said is None:
@@ -79,4 +79,4 @@ def typed_echo(bench: Bench, entry: Entry) -> Echo:
 def several_echo(bench: Bench, pairs: Sequence[tuple[str, str]]) -> Echo:
     """Where each of several readings typed in one go will be kept; each is judged as it is."""
     said = ", ".join(f"{bench.plan.at(place)[1].label} {text}" for place, text in pairs)
-    return Echo(None, f"{len(pairs)} readings: {said}.", "Keep them: each is judged in its place.")
+    return Echo(None, f"{len(pairs)} readings: {said}.", "Save them: each is judged in its place.")

@@ -31,7 +31,7 @@ def gate_words(bench: Bench) -> tuple[str, str, str]:
     at = bench.state.safety
     if bench.state.signed:
         if bench.filed:
-            return "unproven", "", "Filed, not signed"
+            return "unproven", "", "Imported, not signed"
         return "sound", "", f"Signed by {bench.job.signed_by}"
     if at.live is not None:
         return "live", "hot", live_words(bench.state.situation)

@@ -141,7 +141,7 @@ def _pairs(view: TrendView) -> Iterator[Series]:
 
 def _rounds(figures: Sequence[FigureLine], task: Task) -> Series:
     marks = [Mark(f.at.date(), f.value, f.value, f.loaded, f.loaded is False) for f in figures if f.task == task]
-    return Series("rounds", tuple(marks), "b")
+    return Series("inspections", tuple(marks), "b")
 
 
 def _visit(test: TrendTest) -> Visit:

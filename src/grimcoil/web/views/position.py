@@ -34,7 +34,7 @@ def circuit_lines(view: PositionView) -> list[tuple[str, str]]:
         if part
     )
     if supply and (own.supply_system, own.system_voltage_v) == (None, None):
-        supply += ", as the works has it"
+        supply += ", as the plant has it"
     out = [("Supply", supply), ("Disconnect", _word(file.disconnect)), ("Protection", _word(file.protection))]
     out += [("Starter", _word(file.starter)), ("Control", _control(file.control_supply, file.control_v))]
     if file.overload is not None:

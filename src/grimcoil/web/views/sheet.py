@@ -34,7 +34,7 @@ _WORDS = dict(HOLDS) | {
 }  # fmt: skip
 WHY = {
     "total": "a total", "headings": "headings again", "units": "units", "remark": "no reading in it", "tab": "not read",
-    "place": "no reading that sheets bring", "taken-back": "taken back",
+    "place": "no reading that spreadsheets bring", "taken-back": "undone",
     "answered": "answered otherwise",
 }  # fmt: skip
 ALL_UNITS = tuple(dict.fromkeys(unit for units in UNITS.values() for unit in units))
@@ -193,7 +193,7 @@ def _by_cell(draft: Draft, sheet: str | None) -> dict[tuple[int, str], tuple[str
     ):
         for row in told:
             if row["sheet"] == sheet:
-                words = row[key] if state != "double" else f"kept already ({row[key]})"
+                words = row[key] if state != "double" else f"saved already ({row[key]})"
                 out[row["row"], row["column"]] = words, state
     return out
 
