@@ -15,10 +15,8 @@ def test_lines_cross_where_the_costs_do():
     assert costs.crossings() == [(pytest.approx(1.25), pytest.approx(100.0))]
     drawn = cost_chart(costs, 600, 300)
     assert "1.2 years" in drawn
-    assert (
-        'aria-label="Present cost by years in use, the energy taken now left out; after 2 years rewind 100, replace 70."'
-        in drawn
-    )
+    label = "Present cost by years in use, the energy taken now left out; after 2 years rewind 100, replace 70."
+    assert f'aria-label="{label}"' in drawn
     assert Costs((1.0, 1.0), (2.0, 2.0), 1).crossings() == []
 
 

@@ -12,11 +12,13 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined, pass_context,
 from jinja2.runtime import Context
 from markupsafe import Markup
 
+from grimcoil.core.glossary import VERDICTS, terms
 from grimcoil.core.people import Action, Actor
 from grimcoil.core.plan.danger import Stage
 from grimcoil.core.version import VERSION
 from grimcoil.service.today import Shorted
 from grimcoil.web.filters import FILTERS
+from grimcoil.web.glossed import glossed, term
 from grimcoil.web.static_files import address
 from grimcoil.web.urls import Urls
 
@@ -26,6 +28,8 @@ MARK_NAMES = {
     "watch": "Watch",
     "act": "Act",
     "unproven": "Unproven",
+    "open": "Open",
+    "note": "Note",
     "locked": "Made safe",
     "live": "Danger",
 }
@@ -108,7 +112,7 @@ def environment() -> Environment:
         auto_reload=False,
     )
     marks = (HERE / "static" / "marks.svg").read_text("utf-8")
-    made.filters.update(FILTERS)
+    made.filters.update(FILTERS, glossed=glossed)
     made.globals.update(
         urls=Urls,
         version=VERSION,
@@ -122,6 +126,8 @@ def environment() -> Environment:
         clock_now=clock_now,
         shorted=shorted,
         DANGER=DANGER,
+        term=term,
+        verdict_terms=[terms()[key] for key in VERDICTS],
         htmx_config=json.dumps(HTMX, separators=(",", ":")),
     )
     return made

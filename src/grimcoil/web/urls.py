@@ -78,6 +78,7 @@ class Urls:
     hand_over = "/troubleshooting/hand-over"
     outage = "/outage"
     tasks = "/tasks"
+    glossary = "/glossary"
     trail_csv = "/audit-trail.csv"
     metrics = "/metrics"
     api = "/api/1"
@@ -89,6 +90,11 @@ class Urls:
     def criteria(name: str) -> str:
         """One of the criteria, with its limits."""
         return f"/plant/criteria/{quote(name, safe='')}"
+
+    @staticmethod
+    def term(key: str) -> str:
+        """One term on the page of all of them."""
+        return f"/glossary#{key}"
 
     @staticmethod
     def motor(tag: str) -> str:

@@ -107,7 +107,10 @@ def curve_findings(curve: Curve, volts: float | None, low_mohm: float) -> list[F
             text = f"The value falls from {a:g} s to {b:g} s under steady voltage: water or a breakdown path."
             out.append(act("curve-falling", text))
     elif curve.shape == "flat" and curve.last.high < low_mohm:
-        text = f"The curve stays flat and below {low_mohm:g} MΩ: surface leakage or water."
+        text = (
+            f"The curve stays flat and below {low_mohm:g} MΩ, no absorption current: surface leakage or water. Measure"
+            " again with the surface on the guard terminal; much higher then means dirt or damp on it."
+        )
         out.append(watch("curve-flat", text))
     if (fit := curve.fit) is not None and volts:
         out.append(sound("absorption-fit", _fit_text(fit, volts)))

@@ -255,9 +255,13 @@ def _velocity(place: str, mm_s: float) -> Finding:
     if within(mm_s, ZONE_B_MM_S):
         return sound("vibration-sound", f"{shown} B, fit to run on.")
     if within(mm_s, ZONE_C_MM_S):
-        text = f"{shown} C, for a while only: balance, feet, coupling, bearings. On springs or a soft frame it is B."
+        text = (
+            f"{shown} C, for a while only: balance, soft foot, coupling, bearings. On springs or a soft frame it is B."
+        )
         return watch("vibration-watch", text)
-    text = f"{shown} D above {ZONE_C_MM_S:g} mm/s: it does damage. Stop it, then balance, feet, coupling, bearings."
+    text = (
+        f"{shown} D above {ZONE_C_MM_S:g} mm/s: it does damage. Stop it, then balance, soft foot, coupling, bearings."
+    )
     return act("vibration-act", text)
 
 

@@ -17,6 +17,8 @@ function key(event) {
     [...document.querySelectorAll("[data-find]")].find((box) => box.offsetParent)?.focus();
     return;
   }
+  const word = event.key === "?" && !typing(target) && (target.closest?.(".term") || (!document.getElementById("keys-help") && firstTerm()));
+  if (word) { event.preventDefault(); word.focus(); meaning(word)?.showPopover?.(); return; }
   const empty = target === entry() && target.value === "" ? true : !typing(target);
   if (!empty || !document.querySelector("[data-bench]")) return;
   const reading = entry()?.hasAttribute("data-reading") ?? true;
@@ -342,6 +344,33 @@ document.addEventListener("click", (event) => {
   from.value = touched[0].dataset.point;
   to.value = touched[1]?.dataset.point ?? "";
   if (touched.length === 2) document.getElementById("own-shows").focus();
+});
+// The meaning of a term: beside its word on a wide window, at the foot of a narrow one; by mouse, focus, tap or "?".
+const meaning = (term) => document.getElementById(term.getAttribute("popovertarget"));
+const firstTerm = () => [...document.querySelectorAll(".term")].find((one) => one.offsetParent);
+const open = (says) => says.matches?.(":popover-open");
+document.addEventListener("toggle", (event) => {
+  const says = event.target;
+  if (event.newState !== "open" || !says.classList?.contains("meaning")) return;
+  const term = document.querySelector(`[popovertarget="${says.id}"]`);
+  const at = term?.getBoundingClientRect();
+  if (!at || innerWidth < 700) return;
+  const [wide, high] = [says.offsetWidth, says.offsetHeight];
+  says.style.left = `${Math.max(8, Math.min(at.left, innerWidth - wide - 8))}px`;
+  says.style.top = `${at.bottom + 6 + high > innerHeight ? Math.max(8, at.top - high - 6) : at.bottom + 6}px`;
+}, true);
+let away = 0;
+document.addEventListener("pointerover", (event) => {
+  if (event.pointerType !== "mouse") return;
+  const inside = event.target.closest?.(".term, .meaning");
+  clearTimeout(away);
+  if (inside?.matches(".term") && meaning(inside) && !open(meaning(inside))) away = setTimeout(() => meaning(inside).showPopover?.(), 350);
+  else if (!inside) away = setTimeout(() => document.querySelector(".meaning.by-mouse:popover-open")?.hidePopover(), 350);
+  inside?.classList.add("by-mouse");
+});
+document.addEventListener("focusin", (event) => {
+  const term = event.target.matches?.(".term:focus-visible") && event.target;
+  if (term && meaning(term) && !open(meaning(term))) meaning(term).showPopover?.();
 });
 const showLive = () => document.querySelector(".pair.live")?.scrollIntoView({ block: "nearest" });
 arm();

@@ -187,7 +187,10 @@ def grease(brief: Brief) -> tuple[Step, ...]:
         for key, word, ask in (("outside", "outside", "Outside diameter of the bearing, by its number"),
                                ("width", "width", "Its width"))
     )  # fmt: skip
-    caution = "Motor warm, fittings clean; no more and no more often than its schedule: too much heats."
+    caution = (
+        "Motor warm, fittings clean, grease relief open until no more comes out. No more and no more often than its"
+        " schedule: too much heats."
+    )
     return (Step("grease", 0, "Grease", Where.SHAFT, Circuit.DEAD, slots, caution, kind="grease"),)
 
 
