@@ -2,7 +2,18 @@
 
 import pytest
 
-from grimcoil.core.errors import FormRefused, GateClosed, ReadingRefusal, Refusal, UnclearReading
+from grimcoil.core.errors import (
+    AlreadyKept,
+    Forbidden,
+    FormRefused,
+    GateClosed,
+    ReadingRefusal,
+    RecordRefusal,
+    Refusal,
+    UnclearReading,
+    Unknown,
+    WrongSecret,
+)
 
 
 @pytest.mark.parametrize(
@@ -35,3 +46,17 @@ def test_a_shut_gate_says_what_is_shut_what_was_found_and_what_to_do_now():
         "Lock is blocked. Found: It moved. Step back. Find the source."
     )
     assert GateClosed("Photos", "", "this job is signed").sentence() == "Photos: this job is signed."
+
+
+@pytest.mark.parametrize("kind", [Refusal, ReadingRefusal, AlreadyKept, Unknown, RecordRefusal, Forbidden, WrongSecret])
+def test_every_refusal_says_what_to_do_now(kind):
+    plain = kind("day", "32", "1 to 31")
+    assert plain.do.endswith(".")
+    assert plain.whole() == f"day: found “32”; 1 to 31. {plain.do}"
+    assert kind("day", "32", "1 to 31", do="Ask the planner.").whole().endswith(" Ask the planner.")
+
+
+def test_a_shut_gate_says_its_order_once():
+    shut = GateClosed("Insulation", "not proved dead", "prove dead first")
+    assert shut.do == "Prove dead first."
+    assert shut.whole() == shut.sentence() == "Insulation is blocked. Found: not proved dead. Prove dead first."

@@ -30,7 +30,7 @@ def read_bytes(name: str) -> bytes:
 
 def fail(name: str, refusal: Refusal) -> int:
     """One line on standard error; the exit status."""
-    sentence = refusal.sentence() if name in ("", refusal.found) else f"{name}: {refusal.sentence()}"
+    sentence = refusal.whole() if name in ("", refusal.found) else f"{name}: {refusal.whole()}"
     printable = " ".join(sentence.split()).encode("utf-8", "backslashreplace").decode("utf-8")
     print(printable, file=sys.stderr)
     return UNUSABLE
@@ -44,6 +44,7 @@ def error_document(refusal: Refusal) -> dict[str, Any]:
             "found": refusal.found,
             "accepted": refusal.accepted,
             "example": refusal.example,
+            "do": refusal.do,
         }
     }
 

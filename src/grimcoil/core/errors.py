@@ -1,4 +1,4 @@
-"""The family of refusals. Each carries where, what was found and what is accepted.
+"""The family of refusals. Each carries where, what was found, what is accepted, and what to do now.
 
 Refusal
     ReadingRefusal      the text can't be read as a meter shows it
@@ -14,19 +14,30 @@ Refusal
 
 from __future__ import annotations
 
+from typing import ClassVar
+
 
 class Refusal(ValueError):
     """Something that can't be accepted, told so that the person can mend it.
 
-    where: field, JSON path or CSV row; found: as typed; accepted: what would do; example: one that would.
+    where: field, JSON path or CSV row; found: as typed; accepted: what would do; example: one that would; do: what to
+    do now, its kind's own words where nothing better is known.
     """
 
-    def __init__(self, where: str, found: str, accepted: str, example: str = "") -> None:
+    DO: ClassVar[str] = "Correct it and send it again."
+
+    def __init__(self, where: str, found: str, accepted: str, example: str = "", do: str = "") -> None:
         self.where = where
         self.found = found
         self.accepted = accepted
         self.example = example
+        self.do = do or self.DO
         super().__init__(self.sentence())
+
+    def whole(self) -> str:
+        """All of it, with what to do now at the end."""
+        said = self.sentence()
+        return said if self.do in said else f"{said} {self.do}".strip()
 
     def sentence(self) -> str:
         """One sentence for a person, or one line on standard error."""
@@ -43,9 +54,13 @@ def _order(words: str) -> str:
 class ReadingRefusal(Refusal):
     """Text that isn't a reading of this kind."""
 
+    DO = "Type it as the meter shows it."
+
 
 class UnclearReading(ReadingRefusal):
     """Text with more than one meaning: asked back, never guessed."""
+
+    DO = "Choose what the meter showed."
 
     def __init__(self, where: str, found: str, accepted: str, choices: tuple[str, ...]) -> None:
         self.choices = choices
@@ -57,7 +72,7 @@ class GateClosed(Refusal):
 
     def __init__(self, where: str, found: str, accepted: str, can_overrule: bool = False) -> None:
         self.can_overrule = can_overrule
-        super().__init__(where, found, accepted)
+        super().__init__(where, found, accepted, do=_order(accepted))
 
     def sentence(self) -> str:
         """What is shut, what was found, what to do now: each a sentence of its own."""
@@ -67,11 +82,15 @@ class GateClosed(Refusal):
 
 
 class AlreadyKept(Refusal):
-    """The place holds another entry; take that back first."""
+    """The place holds another entry; undo that first."""
+
+    DO = "Undo the other one first, or leave it as it is."
 
 
 class Unknown(Refusal):
     """No such motor, job or step on record."""
+
+    DO = "Check how it is written, or look for it in the list."
 
 
 class RecordRefusal(Refusal):
@@ -81,9 +100,13 @@ class RecordRefusal(Refusal):
 class Forbidden(Refusal):
     """Not for this person's role, or not for this token."""
 
+    DO = "Ask someone whose role allows it."
+
 
 class WrongSecret(Refusal):
     """A sign-in or a signature whose password or PIN doesn't fit. Never says which part was wrong."""
+
+    DO = "Type it again, or ask an administrator for a new one."
 
 
 class FormRefused(Refusal):

@@ -77,6 +77,7 @@ def _answer(request: Request, status: int, title: str, words: str, held: Held | 
 
 def _document(status: int, refusal: Refusal) -> Response:
     told = {"path": refusal.where, "found": refusal.found, "accepted": refusal.accepted, "example": refusal.example}
+    told["do"] = refusal.do
     return JSONResponse({"error": told}, status)
 
 
@@ -104,9 +105,9 @@ async def refused(request: Request, error: Exception) -> Response:
     if _for_api(request):
         return _document(status, refusal)
     if status == 403 and request.headers.get("hx-request") == "true":
-        return PlainTextResponse(refusal.sentence(), 403)
+        return PlainTextResponse(refusal.whole(), 403)
     title = {404: "Not on record", 403: "Not allowed for your role"}.get(status, "Not accepted")
-    return _answer(request, status, title, refusal.sentence())
+    return _answer(request, status, title, refusal.whole())
 
 
 async def unreadable(request: Request, error: Exception) -> Response:
