@@ -12,6 +12,7 @@ from grimcoil.core.plan.entries import BEGIN_AGAIN, NOT_RECONNECTED, EntryKind
 from grimcoil.core.plan.progress import WORDS, StepState
 from grimcoil.core.plan.safety import found_live
 from grimcoil.core.plan.steps import Step
+from grimcoil.core.stator.schemes import scheme_words
 from grimcoil.core.version import VERSION
 from grimcoil.service.bench import Bench, load
 from grimcoil.service.motors import MotorView
@@ -70,7 +71,7 @@ class Sheet:
         first = [named.power_text, f"{volts} V" if volts else "", f"{amps} A" if amps else ""]
         if plate.speed_rpm:
             first.append(f"{plate.speed_rpm:g} r/min")
-        rest = [str(winding.lead_scheme), f"{winding.winding}-wound"]
+        rest = [scheme_words(winding.lead_scheme), f"{winding.winding}-wound"]
         rest += [f"class {plate.insulation_class}"] if plate.insulation_class else []
         rest += [f"serial {named.serial}"] if named.serial else []
         return ", ".join(part for part in (" ".join(part for part in first if part), *rest) if part)

@@ -12,7 +12,7 @@ from jinja2.runtime import Context
 from grimcoil.core.days import day_told, text_told
 from grimcoil.core.decision.rules import ACTIONS
 from grimcoil.core.readings import three_digits
-from grimcoil.core.stator.schemes import SCHEMES
+from grimcoil.core.stator.schemes import scheme_words
 from grimcoil.core.units import USUAL, Units
 
 
@@ -152,20 +152,10 @@ def decided(action: str | None) -> str:
     return ACTIONS.get(action or "", action or "")
 
 
-def scheme(name: str) -> str:
-    """A lead scheme by its title.
-
-    >>> scheme("three-lead-wye")
-    'three leads, wye'
-    """
-    known = SCHEMES.get(name)
-    return known.title[0].lower() + known.title[1:] if known else name
-
-
 FILTERS = {
     "act": act,
     "decided": decided,
-    "scheme": scheme,
+    "scheme": scheme_words,
     "counted": counted,
     "ohms": ohms,
     "lamps": lamps,

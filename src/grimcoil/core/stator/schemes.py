@@ -73,3 +73,15 @@ SCHEMES: dict[str, Scheme] = {
         _tapped_star(),
     )
 }
+
+
+def scheme_words(name: str) -> str:
+    """A lead scheme in words, for people; three leads may be known without their connection.
+
+    >>> scheme_words("three-lead-wye"), scheme_words("three-lead")
+    ('three leads, wye', 'three leads')
+    """
+    known = SCHEMES.get(name)
+    if known is None:
+        return name.replace("-lead", " leads", 1)
+    return known.title[0].lower() + known.title[1:]

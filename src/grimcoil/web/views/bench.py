@@ -21,6 +21,7 @@ from grimcoil.core.plan.live import Said, clocked
 from grimcoil.core.plan.parts.dead import WARM
 from grimcoil.core.plan.progress import StepState, Stop, asked, may_give_up, may_hold_again, stop_at, stop_of
 from grimcoil.core.plan.steps import POWER, Act, Circuit, Input, Slot, Step
+from grimcoil.core.stator.schemes import scheme_words
 from grimcoil.draw.dial import dial
 from grimcoil.service.bench import Bench
 from grimcoil.service.bench_keys import CORRECTED
@@ -281,7 +282,7 @@ def _off_place(bench: Bench) -> str:
 
 def _plate_words(bench: Bench) -> str:
     volts = "/".join(f"{v:g}" for v in bench.subject.plate.rated_voltage_v)
-    parts = [bench.on.named.power_text, f"{volts} V" if volts else "", bench.subject.winding.lead_scheme]
+    parts = [bench.on.named.power_text, f"{volts} V" if volts else "", scheme_words(bench.subject.winding.lead_scheme)]
     return ", ".join(part for part in parts if part)
 
 
