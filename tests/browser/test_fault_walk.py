@@ -112,7 +112,7 @@ def test_an_entry_is_taken_back_by_the_browser_and_by_its_own_key(page, works_st
     page.go_back()
     expect(page.locator(".walk-form [name=t]")).to_have_value(first)
     page.go_forward()
-    page.get_by_text("Entries, to take back").click()
+    page.get_by_text("Entries, to undo").click()
     page.get_by_role("link", name="Undo").click()
     expect(page.locator(".walk-what h2")).to_contain_text("after 0 entries")
     expect(page.locator(".walk-form [name=t]")).to_have_value(first)

@@ -137,7 +137,7 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     ),
     (_TRADE, "a short of a few turns hides below the meter's digits", "few-turns-hidden"),
     (_CALC, "the same pair read twice", "reading-twice repeat-differs"),
-    (_TRADE, "two readings that agree condemn, one lost contact nobody", "open-once contact-lost"),
+    (_TRADE, "two readings that agree prove a fault, one lost contact proves none", "open-once contact-lost"),
     (_CALC, "pairs the lead scheme doesn't join inside", "path-between-coils"),
     (_TRADE, "a kilo-ohm across a power winding is as good as open", "kilohm-open"),
     (_TRADE, "a beep sounds only below some tens of ohms", "beep-only"),
@@ -145,7 +145,11 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (_CALC, "the meter's digits against the winding's ohms", "digits-fewer meter-coarse"),
     (_TRADE, "a proven pattern of shorted turns asks for currents or a surge test", "turns-unsettled"),
     (_CALC, "what the lead scheme joins inside", "joined-inside lead-unknown"),
-    (_TRADE, "4 times the minimum at 20 °C or above, uncorrected: a school of its own", "field-rule-passes"),
+    (
+        _TRADE,
+        "4 times the minimum at 20 °C or above, uncorrected: acceptance criteria of their own",
+        "field-rule-passes",
+    ),
     (_TRADE, "drift of more than 5 % from the first set", "resistance-drift"),
     (_CALC, "series or parallel, star or delta: 4, 3, 1/3 or 1/4 times the ohms", "connection-misfit"),
     (_STD, "IEEE 118 / IEEE 112 temperature correction", "temperature-missing winding-hot winding-rise"),
@@ -159,7 +163,11 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
     (_TRADE, "near zero to frame is bad on any instrument", "insulation-near-zero"),
     (_TRADE, "an ordinary ohmmeter stresses nothing", "ohmmeter-suspect ohmmeter-unproven"),
     (_TRADE, "a short hold is a spot value, never a 1-minute value", "spot-only"),
-    (_TRADE, "ten seconds and not falling: at least that at 1 minute, a school of its own", "spot-counted"),
+    (
+        _TRADE,
+        "ten seconds and not falling: at least that at 1 minute, acceptance criteria of their own",
+        "spot-counted",
+    ),
     (_TRADE, "1 MΩ may run, but find out why it is so low", "insulation-may-run"),
     (_STD, "IEEE 43-2013 correction to 40 °C, 10 to 85 °C", "correction-out-of-range"),
     (_STD, "IEEE 43-2013 Table 1", "test-voltage-high test-voltage-low"),
@@ -186,7 +194,7 @@ _TABLE: tuple[tuple[Standing, str, str], ...] = (
         "cable-or-motor located-cable located-motor located-phase located-all-low",
     ),
     (_TRADE, "good to frame, bad between phases: end turns or slot", "phase-to-phase-low"),
-    (_TRADE, "any path between two separate windings condemns", "path-between-windings windings-apart"),
+    (_TRADE, "any path between two separate windings is a fault", "path-between-windings windings-apart"),
     # supply
     (
         _STD,

@@ -71,7 +71,7 @@ BY_FINDING: Mapping[str, tuple[str, int]] = {
     "poor-joint": ("Remake the poor joint, then read the ohms again", WEEK),
     "cable-joint-high": ("Remake the joint of the cable", FORTNIGHT),
     "converter-misset": ("Set the converter's volts, then read them again under load", WEEK),
-    "voltage-unbalance-act": ("Find what makes the volts uneven", WEEK),
+    "voltage-unbalance-act": ("Find what makes the volts unbalanced", WEEK),
     "overload-dial-high": ("Set the overload to the plate's amps", WEEK),
     "overload-automatic-reset": ("Set the overload to reset by hand", WEEK),
     "insulation-may-run": ("Find out why the insulation is so low", FORTNIGHT),

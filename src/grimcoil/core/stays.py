@@ -60,7 +60,7 @@ def check_move(stays: Sequence[Stay], to: int | None, on: date, today: date, bui
     if last.place == to:
         raise RecordRefusal("where to", "the place where it is now", "another position, or the store")
     if on < last.since:
-        raise RecordRefusal("day", on.isoformat(), f"a day since its last move, {day_told(last.since)}: take that back")
+        raise RecordRefusal("day", on.isoformat(), f"a day since its last move, {day_told(last.since)}: undo that")
 
 
 def moved(stays: Sequence[Stay], to: int | None, on: date) -> list[Stay]:

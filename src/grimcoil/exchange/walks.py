@@ -167,7 +167,7 @@ def entries_of(place: Place, done: Sequence[Done]) -> list[Entry]:
 def _entry(place: Place, one: Done, path: str) -> Entry:  # noqa: C901 - each way an entry can be wrong
     if one.mended is not None:
         if one.mended not in known_suspects():
-            raise RecordRefusal(f"{path}.mended", one.mended, "a suspect of the walk", "fuse-blown")
+            raise RecordRefusal(f"{path}.mended", one.mended, "a possible cause by its key", "fuse-blown")
         return Entry(mended=(one.mended, _line(place, one, path)), path=path)
     known = trials(place)
     if one.skip is not None:
@@ -329,7 +329,7 @@ def past_of(given: WalkFile) -> Past:
     known = known_suspects() | {ONCE}
     for i, one in enumerate(given.earlier):
         if one.suspect and one.suspect not in known:
-            raise RecordRefusal(f"earlier.{i}.suspect", one.suspect, "a suspect of the walk, or one-time-event")
+            raise RecordRefusal(f"earlier.{i}.suspect", one.suspect, "a possible cause by its key, or one-time-event")
     return Past(
         tuple(Earlier(o.kind, o.on, o.text, o.suspect or "", o.line, o.watch_until) for o in given.earlier), given.on
     )

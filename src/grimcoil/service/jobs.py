@@ -180,7 +180,7 @@ def try_entry(bench: Bench, place: str, text: str, who: str, now: datetime, how:
         raise AlreadyKept(
             f"{step.title}, {slot.label}",
             f"{standing.text}, saved by {standing.who}",
-            "take that back first if this one is right",
+            "undo that first if this one is right",
         )
     if entry.reading is not None and slot.act is Act.PROVE_TESTER:
         _check_source(bench, step, slot, entry.reading)

@@ -111,7 +111,7 @@ def open_for(
 def shut_for(session: Session, actor: Actor, motor_id: int, origin: Origin, origin_id: int, now: datetime) -> None:
     """What was opened by something that is taken back goes with it, where nobody closed it yet."""
     for row in rows.opened_by(session, motor_id, origin.value, origin_id):
-        _shut(row, TaskState.DROPPED, f"The {origin.value} it came from was taken back", actor, now)
+        _shut(row, TaskState.DROPPED, f"The {origin.value} it came from was undone", actor, now)
         trail.write(session, actor, "task dropped", now, motor_id, detail=row.what)
 
 

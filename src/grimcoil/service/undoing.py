@@ -89,7 +89,7 @@ def _motors_back(
             stays.append((motor.tag, ", ".join(found)))
         else:
             gone.append(motor.tag)
-            withdraw_in(session, actor, motor, f"import {import_id} was taken back", now)
+            withdraw_in(session, actor, motor, f"import {import_id} was undone", now)
     return gone, stays
 
 

@@ -205,7 +205,7 @@ def _end(done: Walked, watch_until: str, refused: dict[str, str]) -> tuple[str, 
     """The end in words and by name; what stands against it goes into `refused`."""
     if not watch_until:
         if done.made.end is None:
-            refused["end"] = "The walk has no end yet."
+            refused["end"] = "Troubleshooting has no end yet."
             return "", {}
         line = done.made.end.line
         return name_of_end(done.made), {"suspect": done.made.end.suspect.name} | ({"line": line} if line else {})

@@ -31,7 +31,7 @@ def withdraw(store: Store, actor: Actor, tag: str, why: str, now: datetime) -> N
         motor = motor_named(session, tag)
         motor_rows.lock(session, motor.id)
         if found := hanging(session, motor.id):
-            accepted = "a motor that nothing was done with; take that back first, or leave it on the register"
+            accepted = "a motor that nothing was done with; undo that first, or leave it on the register"
             raise AlreadyKept("Withdraw", ", ".join(found), accepted)
         withdraw_in(session, actor, motor, words, now)
 

@@ -150,7 +150,7 @@ def needs(
     ['winding_resistance.3-1', 'insulation.1-2-3@ohmmeter']
     """
     if occasion == Occasion.CALL_OUT and not dead_begun:
-        return Needs((Need(NeedKind.WALK, "walk", "the fault walk, until it points at motor or cable"),))
+        return Needs((Need(NeedKind.WALK, "walk", "troubleshooting, until it points at motor or cable"),))
     live = _live(scheme, occasion)
     no_amps: tuple[LeftOut, ...] = ()
     if wishes.no_clamp and any(need.kind in _AMPS for need in live):

@@ -151,7 +151,7 @@ def uncorrected(
         out = [why, sound("insulation-sound", text)]
         if air is not None and air >= FIELD_RULE_C and one.surely_at_least(FIELD_RULE_TIMES * least):
             rule = f"“{FIELD_RULE_TIMES:g} times the minimum at {FIELD_RULE_C:g} °C or above”"
-            out.append(sound("field-rule-passes", f"The field school {rule} passes it too."))
+            out.append(sound("field-rule-passes", f"The field rule {rule} passes it too."))
         return out
     if verdict is Verdict.ACT:
         return [why, act("insulation-low", f"Below the minimum at any temperature it can have: {shown}.")]

@@ -317,7 +317,7 @@ GATES: tuple[Gate, ...] = (
     Gate(
         "energised", lambda s, slot: _dead_work(s, slot) or slot.act in PROOF, _energised,
         "Power is on: no dead test. Isolate and prove dead again."
-        " If power was never restored, take back “Power restored”.",
+        " If power was never restored, undo “Power restored”.",
     ),
     Gate("not-proved", _dead_work, _unproved, f"Prove dead first. {_NEVER}"),
     Gate("banned", _doing(Act.APPLY), _banned, f"Do not connect an insulation tester to this motor. {_NEVER}"),
@@ -373,7 +373,7 @@ GATES: tuple[Gate, ...] = (
     ),
     Gate(
         "put-back", _doing(Act.JOIN), _otherwise,
-        "Put it back as found. Take back what was kept otherwise, or write why it lies so.", Overrule.WITH_REASON,
+        "Put it back as found. Undo what was saved otherwise, or write why it lies so.", Overrule.WITH_REASON,
     ),
 )  # fmt: skip
 BY_KEY = {gate.key: gate for gate in GATES}

@@ -24,7 +24,7 @@ from grimcoil.core.together import through_cable
 BOX, AGAIN = "@motor-box", "#2"
 # A winding this much above the air, or this warm, may hold an open protector; common practice without source.
 WARM_K, WARM_C = 10.0, 40.0
-NO_LONGER = "no longer asked for: what brought it was taken back"
+NO_LONGER = "no longer asked for: what brought it was undone"
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,7 +121,7 @@ _OHMS, _FRAME, _BETWEEN = "winding_resistance", "insulation", "winding_to_windin
 RULES: tuple[Rule, ...] = (
     Rule(
         "dead-path", lambda k: k.brief.occasion is Occasion.CALL_OUT and (k.walked or _any_dead(k)), _dead_path,
-        ("walk",), "the walk left motor or cable, or dead tests were begun",
+        ("walk",), "troubleshooting left motor or cable, or dead tests were begun",
     ),
     Rule(
         "ohms-at-box", _fails(NeedKind.OHMS), lambda k: (*_opened(k.brief), *_ohms_at_box(k)), (_OHMS,),

@@ -378,7 +378,7 @@ def check_volts(subject: Subject, reading: Reading, meters: Sequence[InstrumentR
         return
     chosen, most = advised(rated, subject.criteria.test_voltage_school), max(a.high_v for a in advice(rated))
     if not within(volts, most):
-        says = f"for a {rated:g} V winding {chosen.words} by {chosen.source}; more than {most:g} V by no school"
+        says = f"for a {rated:g} V winding {chosen.words} by {chosen.source}; more than {most:g} V by no criteria"
         raise RecordRefusal("Test voltage", reading.text, says, f"{chosen.high_v:g}")
     if not anyway and not within(volts, chosen.high_v):
         raise Absurd("Test voltage", reading.text, f"{chosen.words} is set: {chosen.source}. More stresses it. Sure?")

@@ -26,7 +26,7 @@ VIBRATIONS: Mapping[str, tuple[str, str]] = {
     "quieter after greasing": ("watch", "the bearing was dry: grease sooner, listen again next round"),
     "rough": ("watch", "feet, coupling and bearing: which of them by hand and ear"),
     "rumbling": ("watch", "a bearing: its grease, then its replacement in a planned stop"),
-    "humming without load": ("watch", "loose laminations or uneven air gap; an overload hums with its load only"),
+    "humming without load": ("watch", "loose laminations or unequal air gap; an overload hums with its load only"),
     "knocking": ("act", "coupling or cage of a bearing: stop it and look"),
     "grinding": ("act", "a bearing breaks up: stop it before it takes the winding along"),
 }

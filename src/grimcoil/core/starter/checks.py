@@ -37,7 +37,7 @@ def _dead(place: StarterPlace) -> Iterator[Check]:
     yield Check(
         "isolate", "Isolate, lock, prove dead", True,
         "At the disconnect; try the start key; every line to line and to earth. A control supply of its own too.",
-        "0 V everywhere, the tester proved before and after.", "Handbook, order of work; never overruled",
+        "0 V everywhere, the tester proved before and after.", "Handbook, order of work; cannot be overridden",
     )  # fmt: skip
     if place.starter in ELECTRONIC:
         yield Check(

@@ -23,7 +23,10 @@ PAIRS = (
     ),
     ({"winding-turn-short", "winding-phase-to-phase"}, "on three leads a low pair is both"),
     ({"winding-to-frame", "winding-damp"}, "alike from all leads: dry it first; what stays low touches the frame"),
-    ({"phase-reversed", "winding-turn-short"}, "uneven amps and even ohms come from both: looking at the joints tells"),
+    (
+        {"phase-reversed", "winding-turn-short"},
+        "unbalanced amps and balanced ohms come from both: looking at the joints tells",
+    ),
     ({"phase-reversed", "connection-wrong"}, "looking at the joints tells"),
     ({"overload-faulty", "joint-loose"}, "heat or a loose joint round it does the same: another relay tells"),
     (

@@ -22,7 +22,10 @@ def why_not_once(made: Walk) -> tuple[str, str]:
     if made.contradictions or made.twice:
         return "readings contradict each other", "read them again first"
     if not made.runs:
-        return "running amps of all three lines aren't read, uneven or over the plate's", "even running amps first"
+        return (
+            "running amps of all three lines aren't read, unbalanced or over the nameplate's",
+            "even running amps first",
+        )
     if back is not None:
         return f"it came back within the watch that began on {day_told(back.on)}", "a cause"
     return "", ""

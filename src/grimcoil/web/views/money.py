@@ -199,9 +199,8 @@ def _hangs(flip: Flip | None, says: str) -> str:
     one = _BY_NAME[flip.name]
     way = "above" if flip.at > (flip.now or 0) else "below"
     unit = f" {one.unit}" if one.unit else ""
-    return (
-        f"It hangs on: {one.label.lower()}. {way.capitalize()} {figured(flip.name, flip.at)}{unit} {other} costs less."
-    )
+    turns = f"{way.capitalize()} {figured(flip.name, flip.at)}{unit} {other} costs less."
+    return f"Deciding input: {one.label.lower()}. {turns}"
 
 
 def figured(name: str, value: float) -> str:

@@ -49,7 +49,7 @@ def terminal_block(brief: Brief) -> tuple[Step, ...]:
         return ()
     caution = (
         "Take motor leads, feed and links off the block. Look for tracks, damp and dust; clean and dry it before you"
-        " condemn the motor. Short each stud to earth after its reading."
+        " blame the motor. Short each stud to earth after its reading."
     )
     slots = tuple(_apart(STUDS, "stud"))
     return (

@@ -255,7 +255,7 @@ def _frame_temperature() -> Step:
 
 def walk(_: Brief) -> tuple[Step, ...]:
     """A call-out begins with the symptom."""
-    ask = "What it does, and what the walk found so far"
+    ask = "What it does, and what troubleshooting found so far"
     slots = (Slot("told", "Fault walk", ask, Input.WORDS),)
     return (Step("walk", 0, "Fault walk", Where.STARTER, Circuit.LIVE, slots, LIVE_WORK),)
 
