@@ -58,7 +58,7 @@ OUTSIDE_THE_MOTOR = frozenset({"starts-many"})
 _ROWS: dict[Rank, tuple[tuple[str, str, str] | tuple[str, str, str, str] | tuple[str, str, str, str, str], ...]] = {
     Rank.STOP: (
         ("test-more", "dead-not-dead found-live", "stop, and measure nothing until the circuit is proved dead"),
-        ("replace", "path-between-windings", "a path between two windings condemns the motor"),
+        ("replace", "path-between-windings", "a path between two windings: the motor is faulty"),
         (
             "rewind-or-replace", "insulation-near-zero",
             "near zero to frame, once terminal block, leads and splices are inspected, separated and clean",
