@@ -7,7 +7,7 @@ from fastapi.testclient import TestClient
 from pydantic import SecretStr
 from sqlalchemy import func, select
 
-from grimcoil.core.people import MAY, Action, Role
+from grimcoil.core.people import MAY, ROLE_WORDS, Action, Role
 from grimcoil.settings import Settings
 from grimcoil.store.people_tables import ApiToken, Person
 from grimcoil.store.round_tables import RoundEntry
@@ -350,3 +350,14 @@ def test_a_wrong_role_is_told_so_before_what_it_mistyped(store, sign_in, electri
         assert (answer.status_code == 403) == (action not in MAY[role]), (path, answer.status_code)
     if role is Role.READER:
         assert count_rows(store) == before
+
+
+@pytest.mark.parametrize("role", [Role.APPRENTICE, Role.PLANNER, Role.READER])
+def test_everybody_sees_what_they_may_do_and_who_does_the_rest(sign_in, store, electrician, role):
+    page = sign_in(add_person(store, role, "N. Ew", electrician)).get("/me").text
+    assert ROLE_WORDS[role] in page
+    own, others = page.partition("Needs someone else</h2>")[::2]
+    assert "<li>Sign: " in others
+    assert "electrician" in others.partition("<li>Sign: ")[2].partition("</li>")[0]
+    assert "<li>Sign</li>" not in own
+    assert "Read what is due" in own

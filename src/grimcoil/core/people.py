@@ -81,6 +81,25 @@ MAY: Mapping[Role, frozenset[Action]] = {
 }
 
 
+# What a role is for, in a sentence: shown to who has it, and to who gives it.
+ROLE_WORDS: Mapping[Role, str] = {
+    Role.READER: "Reads everything and changes nothing.",
+    Role.APPRENTICE: "Starts jobs and saves readings under an electrician, who decides and signs.",
+    Role.ELECTRICIAN: "Measures, overrides a gate with a reason, decides, signs and amends.",
+    Role.PLANNER: "Keeps register, instruments and tasks, and prepares jobs. Saves no reading and signs nothing.",
+    Role.ADMINISTRATOR: "Manages people, shared tablets and the archive. Changes no record.",
+}
+
+
+def who_may(action: Action) -> list[Role]:
+    """The roles that may do something.
+
+    >>> [role.value for role in who_may(Action.SIGN)]
+    ['electrician']
+    """
+    return [role for role in Role if action in MAY[role]]
+
+
 class Scope(StrEnum):
     """What an API token may do, within its person's role. No token signs, decides or keeps people."""
 

@@ -13,7 +13,7 @@ from jinja2.runtime import Context
 from markupsafe import Markup
 
 from grimcoil.core.glossary import VERDICTS, terms
-from grimcoil.core.people import Action, Actor
+from grimcoil.core.people import MAY, ROLE_WORDS, Action, Actor, who_may
 from grimcoil.core.plan.danger import Stage
 from grimcoil.core.version import VERSION
 from grimcoil.service.today import Shorted
@@ -123,6 +123,9 @@ def environment() -> Environment:
         fragment=fragment,
         me=me,
         may=Action,
+        role_words=ROLE_WORDS,
+        mays=MAY,
+        who_may=who_may,
         clock_now=clock_now,
         shorted=shorted,
         DANGER=DANGER,
