@@ -137,7 +137,8 @@ def test_keys_and_links_are_44_px_high(browser, browser_context_args, width):
     ):
         page.goto(resolve(page, view))
         small += page.evaluate(
-            """[...document.querySelectorAll('button:not(.term), .bar a, .r, .spine a, .key, select, fieldset:not(.bare) label,'
+            """[...document.querySelectorAll('button:not(.term), .bar a, .r, .spine a, .key, select,'
+            + 'fieldset:not(.bare) label,'
             + 'input:not([type=hidden]):not([type=radio]):not([type=checkbox])')]
             .filter(n => n.offsetParent && n.getBoundingClientRect().height < 43.5)
             .map(n => n.outerHTML.slice(0, 90) + ' ' + n.getBoundingClientRect().height)"""

@@ -25,4 +25,4 @@ def test_a_copy_is_tried_on_the_signed_jobs_and_kept(page):
     expect(page.get_by_role("heading", name="Sugar works")).to_be_visible()
     expect(page.get_by_role("row", name=re.compile("random-wound"))).to_contain_text("2000 MΩ")
     page.get_by_role("link", name="Works", exact=True).last.click()
-    expect(page.get_by_label("Its jobs are judged by")).to_contain_text("Sugar works")
+    expect(page.get_by_label("Default acceptance criteria")).to_contain_text("Sugar works")

@@ -91,7 +91,7 @@ def test_two_devices_on_one_job_see_one_another(page, context, works_store, test
     expect(page.locator("#keep-form [name=place]")).to_have_value("winding_resistance.2-3")
     other.locator("#entry").fill("0.2700")
     other.locator("#entry").press("Enter")
-    expect(other.get_by_text("0.2611, kept by A. Tester").first).to_be_visible()
+    expect(other.get_by_text("0.2611, saved by A. Tester").first).to_be_visible()
     expect(other.get_by_text("You typed 0.2700; it was not kept.")).to_be_visible()
     assert walker.bench.state.kept.standing["winding_resistance.1-2"].text == "0.2611"
     other.close()
@@ -113,5 +113,5 @@ def test_the_leads_are_rolled_each_time_behind_its_own_lock(page, works_store, t
     page.get_by_role("button", name="Done", exact=True).click()
     expect(page.get_by_text("Treat it as live.").first).to_be_visible()
     drive(page, walker, works_clock)
-    expect(page.get_by_text("The odd current stays on line L3").first).to_be_visible()
+    expect(page.get_by_text("The unequal current stays on line L3").first).to_be_visible()
     expect(page.get_by_text("Correct the supply.").first).to_be_visible()

@@ -33,7 +33,7 @@ def test_a_motor_goes_to_the_store_and_back_again(life):
     life.go_back()
     life.get_by_role("button", name="Undo moved").first.click()
     expect(life.get_by_text("Now in Sugar drier drum")).to_be_visible()
-    expect(life.get_by_text("taken back by")).to_have_count(1)
+    expect(life.get_by_text("undone by")).to_have_count(1)
 
 
 def test_a_place_that_is_taken_asks_and_a_wrong_day_keeps_what_was_typed(life):
@@ -81,7 +81,7 @@ def test_rewound_dried_and_swapped_with_both_positions_right_and_all_of_it_taken
     expect(driven_by("Stone catcher")).to_contain_text("BW-121")
     life.goto("/motors/LK-301/history-and-moves")
     expect(life.get_by_text("Now in Lime kiln fan")).to_be_visible()
-    expect(life.get_by_text("taken back by")).to_have_count(1)
+    expect(life.get_by_text("undone by")).to_have_count(1)
     life.goto("/motors/BW-121")
     expect(life.get_by_role("main")).to_contain_text("Sound: nothing asks for action")
 
@@ -149,7 +149,7 @@ def test_a_tap_on_a_phone_leads_to_the_line_of_that_test(page):
     page.goto("/motors/DD-207/trend")
     page.locator(".only-phone a.visit").nth(4).locator(".hit").click()
     expect(page.locator("tr:target")).to_be_in_viewport()
-    page.locator("tr:target").get_by_role("link", name="Sheet").click()
+    page.locator("tr:target").get_by_role("link", name="Test report").click()
     expect(page).to_have_url(re.compile("/report"))
 
 
@@ -157,8 +157,8 @@ def test_a_planner_keeps_a_view_and_plans_what_is_selected(page):
     page.set_viewport_size({"width": 1280, "height": 800})
     page.goto("/motors?verdict=sound")
     page.locator("summary", has_text="Narrow and sort").click()
-    page.get_by_label("Keep this view as").fill("All sound")
-    page.get_by_label("Keep this view as").press("Enter")
+    page.get_by_label("Save this view as").fill("All sound")
+    page.get_by_label("Save this view as").press("Enter")
     page.goto("/motors")
     page.get_by_role("link", name="All sound").click()
     expect(page).to_have_url(re.compile(r"verdict=sound"))

@@ -16,7 +16,7 @@ ZZ-7;31.2.24;0,41;0,41;0,4;760M;16;
 @pytest.fixture
 def sheet(page):
     page.goto("/import")
-    page.get_by_label("Your sheet").set_input_files(
+    page.get_by_label("Your spreadsheet").set_input_files(
         {"name": "yard.csv", "mimeType": "text/csv", "buffer": SHEET.encode()}
     )
     page.get_by_role("button", name="Read it").press("Enter")
@@ -49,7 +49,7 @@ def test_a_sheet_comes_in_and_goes_again(sheet):
     expect(sheet.get_by_role("main")).to_contain_text("14 Mar 2024")
     sheet.goto(brought)
     sheet.get_by_role("button", name="Take the whole sheet back").press("Enter")
-    told = sheet.get_by_role("status").filter(has_text="taken back")
+    told = sheet.get_by_role("status").filter(has_text="undone")
     expect(told).to_contain_text("ZZ-7")
     sheet.goto("/import")
     expect(sheet.get_by_role("cell", name="by A. Tester").first).to_be_visible()
@@ -90,7 +90,7 @@ def test_words_that_do_not_fit_are_told_and_the_sheet_stands(sheet):
 
 def test_a_file_that_is_none_is_refused_in_words(page):
     page.goto("/import")
-    page.get_by_label("Your sheet").set_input_files(
+    page.get_by_label("Your spreadsheet").set_input_files(
         {"name": "old.xls", "mimeType": "application/octet-stream", "buffer": b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1 rest"}
     )
     page.get_by_role("button", name="Read it").click()

@@ -86,7 +86,7 @@ def test_from_nameplate_to_signed_verdict_and_trend(page, works_clock):
     expect(page.get_by_text(re.compile(r"Signed by A. Tester,\s+24 Nov"))).to_be_visible()
     page.get_by_role("link", name="To the motor").click()
     expect(page.get_by_text("Sound: nothing asks for action.")).to_be_visible()
-    page.get_by_role("link", name="Sheet of").click()
+    page.get_by_role("link", name="Test report of").click()
     expect(page.get_by_text("0.5344")).to_be_visible()
 
 
@@ -123,7 +123,7 @@ def test_echo_needle_and_verdict_come_as_one_types(page, works_clock):
     walk_to(page, works_clock, "ECHO-1", "winding_resistance.2-3")
     page.locator("#entry").press_sequentially("0.60")
     expect(page.locator("#echo")).to_contain_text("0.6 ohms")
-    expect(page.locator("#echo")).to_contain_text("Uneven with 1–2")
+    expect(page.locator("#echo")).to_contain_text("Unbalanced with 1–2")
     expect(page.locator("#scale .sc-needle").first).to_be_attached()
     page.locator("#entry").fill("4..2")
     expect(page.locator("#echo")).to_contain_text("one decimal sign")
@@ -168,7 +168,7 @@ def test_two_tabs_on_one_job(page, context, works_clock):
     keep(page, "winding_resistance.1-2", "0.5344", "TABS-1")
     other.locator("#entry").fill("0.6")
     other.locator("#entry").press("Enter")
-    expect(other.get_by_text(re.compile("0.5344, kept by A. Tester")).first).to_be_visible()
+    expect(other.get_by_text(re.compile("0.5344, saved by A. Tester")).first).to_be_visible()
     other.close()
 
 
@@ -234,7 +234,7 @@ def test_at_200_percent_zoom_everything_can_be_reached(page):
         assert page.evaluate("document.documentElement.scrollWidth") <= 640, path
     page.goto("/jobs")
     page.get_by_role("link", name=re.compile("LK-301")).first.click()
-    button = page.get_by_role("button", name=re.compile("Keep|Done"))
+    button = page.get_by_role("button", name=re.compile("Save|Done"))
     button.scroll_into_view_if_needed()
     expect(button).to_be_in_viewport()
 

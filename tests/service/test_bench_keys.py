@@ -147,7 +147,7 @@ def test_a_kept_value_is_corrected_in_one_go(store, job, put, clock, electrician
     assert fixed.state.kept.standing["winding_resistance.1-2"].text == "0.5434"
     assert len(correct(store, job, seq, "0.5434", electrician, "fix-token-1", clock()).rows) == len(fixed.rows)
     proof = next(row.seq for row in rows if row.place == "prove_dead.L1-L2")
-    with pytest.raises(GateClosed, match="proofs and holds"):
+    with pytest.raises(GateClosed, match="proofs and insulation tests"):
         correct(store, job, proof, "0.2", electrician, "fix-token-2", clock())
     with pytest.raises(Unknown):
         correct(store, job, 999, "0.2", electrician, "fix-token-3", clock())

@@ -41,7 +41,7 @@ def test_an_open_winding_is_handed_over_read_and_comes_back_condemned(store, ele
         job = hand_over(store, electrician, done, HERE, "over-token-0001", clock())
     bench = open_bench(store, job, clock())
     told = bench.state.kept.standing[TOLD].text
-    assert told.startswith("Walk leaves ")
+    assert told.startswith("Troubleshooting leaves ")
     assert suspects()["winding-open"].text in told
     assert len(bench.rows) == 1
     assert way_back(store, bench) == HERE

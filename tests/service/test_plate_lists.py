@@ -121,7 +121,7 @@ def test_another_value_than_the_stored_one_is_asked(store, electrician, clock, m
     assert motor_view(store, motor).motor.rated_voltage_v == Decimal(575)
     assert verify(store).breaks == ()
     stays = undo(store, electrician, number, clock()).document()["stays"]
-    assert stays == [{"tag": "BW-1", "why": "the sheet filled in its plate"}]
+    assert stays == [{"tag": "BW-1", "why": "the spreadsheet filled in its nameplate"}]
 
 
 def test_one_field_with_two_values_is_asked_and_an_unknown_field_refused(store, motor):

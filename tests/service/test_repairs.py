@@ -47,7 +47,7 @@ def test_a_stage_taken_back_is_not_and_it_stands_at_its_position_again(store, el
     go_on(store, electrician, ordered, stage("away", "2026-11-03"), "away-token-1", clock())
     event = life(store, ordered).events[0]
     assert event.can_go
-    with pytest.raises(AlreadyKept, match="away was kept since"):
+    with pytest.raises(AlreadyKept, match="away was saved since"):
         take_back(store, electrician, ordered, life(store, ordered).events[1].id, clock())
     take_back(store, electrician, ordered, event.id, clock())
     assert (repair(store, ordered).state, life(store, ordered).place) == ("ordered", "Beet wash")

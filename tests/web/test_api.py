@@ -172,7 +172,7 @@ def test_refusals_say_where_and_what(by_token, motor, path, json, status, where)
     answer = by_token("record").post(path, json=json, headers={"idempotency-key": "some-key-1"})
     assert answer.status_code == status
     error = answer.json()["error"]
-    assert set(error) == {"path", "found", "accepted", "example"}
+    assert set(error) == {"path", "found", "accepted", "example", "do"}
     assert where in error["path"]
 
 
@@ -301,7 +301,8 @@ def test_a_fuzzer_signed_in_finds_no_crash_and_no_leak(app, store, electrician, 
     assert len(answers) > 200
     for method, path, answer in answers:
         assert answer.status_code < 500, (method, path, answer.text[:300])
-        assert not [word for word in INSIDE if word in answer.text], (method, path)
+        sent = f"{answer.request.url}{answer.request.content!r}"  # a fuzzer types words that it finds in the code
+        assert not [word for word in INSIDE if word in answer.text and word not in sent], (method, path)
     assert {answer.status_code for _, _, answer in answers} >= {200, 303, 404, 422}
 
 

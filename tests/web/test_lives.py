@@ -248,6 +248,6 @@ def test_the_trail_takes_empty_fields_and_days(client, motor):
     assert everything.status_code == 200
     assert "motor registered" in everything.text
     assert "motor registered" in client.get("/audit-trail?since=2026-11-24&until=2026-11-24").text
-    assert "Nothing is on the trail" in client.get("/audit-trail?since=2026-11-25").text
+    assert "Nothing is on the audit trail" in client.get("/audit-trail?since=2026-11-25").text
     assert client.get("/audit-trail?since=soon").status_code == 422
     assert "motor registered" in client.get("/audit-trail.csv?motor=&job=").text

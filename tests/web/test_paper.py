@@ -42,7 +42,7 @@ def test_a_job_sheet_says_what_its_page_says(client, job):
     assert root["/MarkInfo"]["/Marked"]
     assert root["/Lang"] == "en"
     assert "/StructTreeRoot" in root
-    assert "Sheet of BW-1" in pdf.metadata.title
+    assert "Test report of BW-1" in pdf.metadata.title
     fonts = [font.get_object() for page in pdf.pages for font in page["/Resources"]["/Font"].values()]
     inner = [font["/DescendantFonts"][0].get_object()["/FontDescriptor"] for font in fonts]
     assert inner
@@ -74,7 +74,7 @@ def test_a_history_has_the_plate_the_life_and_the_tests(client, job):
         "on": "2026-03-01",
                                                     "note": "new bearing"})  # fmt: skip
     told = words(read(client.get("/motors/BW-1/history.pdf")))
-    for part in ("BW-1", "460 V", "21 A", "three-lead-wye", "Not tested yet", "new bearing", "Beet wash", "None yet"):
+    for part in ("BW-1", "460 V", "21 A", "three leads, wye", "Not tested yet", "new bearing", "Beet wash", "None yet"):
         assert part in told
     assert "As PDF" in client.get("/motors/BW-1/history").text
     assert client.get("/motors/NO-1/history.pdf").status_code == 404

@@ -39,7 +39,7 @@ def test_a_photo_is_kept_once_shown_and_taken_back(client, job, store):
     assert "Taken back by A. Tester" in client.get(f"{job}/photos").text
     assert f"/photos/{photo.id}.jpg" not in client.get(f"{job}/report").text
     assert client.get(f"/photos/{photo.id}.jpg").status_code == 200
-    assert "photo taken back" in client.get("/audit-trail").text
+    assert "photo undone" in client.get("/audit-trail").text
 
 
 @pytest.mark.parametrize(

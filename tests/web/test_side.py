@@ -72,7 +72,7 @@ def test_judged_as_typed_then_kept_once_and_taken_back(client, side, kind):
     judged = client.post(f"{side}/{kind}", data=form)
     assert judged.status_code == 200
     assert said in judged.text
-    assert "No side sheet is kept yet" in judged.text
+    assert "No other test is saved yet" in judged.text
     for _ in range(2):
         assert client.post(f"{side}/{kind}", data=form | {"keep": "yes"}).status_code == 303
     page = client.get(side).text
@@ -85,7 +85,7 @@ def test_judged_as_typed_then_kept_once_and_taken_back(client, side, kind):
     assert "Taken back by A. Tester" in page
     assert page.count("Undo") == 0
     trail = client.get("/audit-trail").text
-    assert (trail.count("side sheet kept"), trail.count("side sheet taken back")) == (1, 1)
+    assert (trail.count("other test saved"), trail.count("other test undone")) == (1, 1)
 
 
 @pytest.mark.parametrize(
@@ -104,7 +104,7 @@ def test_what_cant_be_is_told_at_its_field_and_nothing_is_lost(client, side, kin
     assert f'id="e-{field}"' in answer.text
     assert said in answer.text
     assert all(f'value="{text}"' in answer.text for name, text in texts.items() if name != "trip_class")
-    assert "No side sheet is kept yet" in client.get(side).text
+    assert "No other test is saved yet" in client.get(side).text
 
 
 def test_nothing_typed_strange_words_and_what_isnt_there(client, side):

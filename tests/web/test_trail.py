@@ -47,9 +47,9 @@ def test_who_did_what_to_which(client, job, electrician):
     for query in ("motor=BW-1", f"job={number}", f"person={electrician.login}"):
         page = client.get(f"/audit-trail?{query}").text
         assert "Tag on the motor&#39;s plate: BW-1" in page
-        assert "taken back" in page
+        assert "undone" in page
         assert "testclient" in page
-    assert "Nothing is on the trail" in client.get("/audit-trail?motor=NO-1").text
+    assert "Nothing is on the audit trail" in client.get("/audit-trail?motor=NO-1").text
     assert client.get("/audit-trail?job=abc").status_code == 422
 
 

@@ -83,7 +83,7 @@ def test_the_end_asks_for_the_cause_and_stands_on_the_motors_life(client, motor)
         assert (kept.status_code, kept.headers["location"]) == (303, "/motors/BW-1/history-and-moves")
     life = client.get("/motors/BW-1/history-and-moves").text
     assert life.count("contacts renewed, starts counted") == 1
-    assert "walk kept" in client.get("/audit-trail").text
+    assert "troubleshooting saved" in client.get("/audit-trail").text
     place = re.search(r'href="(/positions/\d+)"', client.get("/motors/BW-1").text)[1]
     position = client.get(place).text
     assert "contacts renewed, starts counted" in position
@@ -95,7 +95,7 @@ def test_the_end_asks_for_the_cause_and_stands_on_the_motors_life(client, motor)
 
 def test_after_mending_it_goes_on(client, motor):
     page = client.get(HUMS + POLE).text
-    on = re.search(r'href="(/troubleshooting\?[^"]+)">Mended', page)[1].replace("&amp;", "&")
+    on = re.search(r'href="(/troubleshooting\?[^"]+)">Repaired: go on', page)[1].replace("&amp;", "&")
     assert "mended" in on
     assert client.get(on).status_code == 200
 

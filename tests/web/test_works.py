@@ -56,7 +56,7 @@ def test_times_and_days_are_the_works_own(client, clock):
     clock.pass_(8 * 3600)  # 16:00 by the world's clock is 01:00 of the next day there
     assert client.post("/plant/site", data=SITE).status_code == 303
     page = client.get("/audit-trail").text
-    assert "works kept" in page
+    assert "plant saved" in page
     assert "25 Nov 2026 01:00" in page
     assert "UTC" not in page
     client.post("/motors/new", data=PLATE)
@@ -99,12 +99,12 @@ def test_a_position_without_a_supply_of_its_own_has_that_of_the_works(client, st
     client.post("/motors/new", data=plain)
     client.post("/motors/new", data=PLATE | {"tag": "BW-2", "position": "Beet crusher"})
     one, two = (re.search(r"/positions/\d+", client.get(f"/motors/{tag}").text)[0] for tag in ("BW-1", "BW-2"))
-    assert "as the works has it" not in client.get(one).text
+    assert "as the plant has it" not in client.get(one).text
     supply = {"supply_system": "corner-earthed", "system_voltage_v": "690"}
     assert client.post("/plant/site", data=SITE | supply).status_code == 303
     assert 'value="690"' in client.get("/plant").text
-    assert re.search(r"690 V [^<]*, as the works has it", client.get(one).text)
-    assert "as the works has it" not in client.get(two).text
+    assert re.search(r"690 V [^<]*, as the plant has it", client.get(one).text)
+    assert "as the plant has it" not in client.get(two).text
     assert "this position has 690 V" in client.get("/motors/BW-1").text  # a 460 V motor
     assert "this position has 690 V" not in client.get("/motors/BW-2").text
     subjects = []

@@ -50,7 +50,7 @@ def lines(page: str, what: str, onward: str, work: Callable[[Told], object]) -> 
         yield f'<p role="status"><b>It is in.</b> <a href="{escape(onward)}">Go on</a></p>\n'
     else:
         words = error.sentence() if isinstance(error, Refusal) else "Something broke on our side."
-        yield f'<p class="act" role="alert"><b>{escape(words)}</b> Nothing was kept.</p>\n'
+        yield f'<p class="act" role="alert"><b>{escape(words)}</b> Nothing was saved.</p>\n'
     yield rest
     if error is not None and not isinstance(error, Refusal):
         raise error  # into the log; the page is out

@@ -198,7 +198,7 @@ def _so_far(others: list[float], name: str, value: float, subject: Subject) -> S
     unit = " Ω" if limits.balance_measure == "difference" else " %"
     shown = f"So far: resistance {limits.balance_measure} {three_digits(figure)}{unit}, limit"
     if within(figure, limits.balance_sound.value):
-        return Said(Verdict.UNPROVEN, f"{shown} {limits.balance_sound.value:g}{unit}. Measure the next pair.")
+        return Said(Verdict.UNPROVEN, f"{shown} {limits.balance_sound.value:g}{unit}.")
     severity = Verdict.WATCH if within(figure, limits.balance_act.value) else Verdict.ACT
     return Said(severity, f"Unbalanced with {name}. {shown} {limits.balance_sound.value:g}{unit}.")
 
