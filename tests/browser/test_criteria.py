@@ -24,5 +24,5 @@ def test_a_copy_is_tried_on_the_signed_jobs_and_kept(page):
     page.get_by_role("button", name="Save version 1").click()
     expect(page.get_by_role("heading", name="Sugar works")).to_be_visible()
     expect(page.get_by_role("row", name=re.compile("random-wound"))).to_contain_text("2000 MΩ")
-    page.get_by_role("link", name="Works", exact=True).last.click()
+    page.get_by_role("link", name="Plant", exact=True).last.click()
     expect(page.get_by_label("Default acceptance criteria")).to_contain_text("Sugar works")

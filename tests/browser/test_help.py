@@ -35,7 +35,7 @@ def test_by_touch_an_apprentice_finds_out_what_a_word_means_and_what_they_may(ap
     page.goto("/motors")
     page.get_by_text("What the marks mean").tap()
     expect(page.get_by_text(re.compile("cannot decide it"))).to_be_visible()
-    page.goto("/motors/SH-440")
+    page.goto("/motors/DD-207")
     word = page.locator(".term").first
     says = page.locator(f"#{word.get_attribute('popovertarget')}")
     expect(says).to_be_hidden()
@@ -53,7 +53,7 @@ def test_by_touch_an_apprentice_finds_out_what_a_word_means_and_what_they_may(ap
 
 
 def test_by_mouse_by_focus_and_by_key_beside_its_word(page):
-    page.goto("/motors/SH-440")
+    page.goto("/motors/DD-207")
     word = page.locator(".term").first
     says = page.locator(f"#{word.get_attribute('popovertarget')}")
     word.hover()
@@ -75,7 +75,7 @@ def test_by_mouse_by_focus_and_by_key_beside_its_word(page):
 def test_axe_finds_nothing_with_a_help_open(browser, browser_context_args, scheme):
     context = browser.new_context(**browser_context_args, color_scheme=scheme, bypass_csp=True)
     page = context.new_page()
-    page.goto("/motors/SH-440")
+    page.goto("/motors/DD-207")
     page.keyboard.press("?")
     expect(page.locator(".meaning:popover-open")).to_be_visible()
     found = findings_of_axe(page, scheme)

@@ -170,7 +170,7 @@ def test_a_planner_keeps_a_view_and_plans_what_is_selected(page):
     expect(page.get_by_text("1 selected")).to_be_visible()
     page.get_by_role("button", name="All here").click()
     expect(page.get_by_text(f"{boxes.count()} selected")).to_be_visible()
-    page.get_by_role("button", name="Plan").click()
+    page.get_by_role("button", name="Make work list").click()
     expect(page.get_by_role("main")).to_contain_text("tests of the motors that were selected")
     page.goto("/motors?verdict=sound")
     page.get_by_role("button", name="Take away All sound").click()
@@ -223,7 +223,7 @@ def test_a_plate_is_judged_as_it_is_typed_and_changed_with_its_photo(page):
     page.get_by_role("button", name="Change the nameplate").click()
     expect(page.get_by_role("main")).to_contain_text("worn, read by a lamp: serial")
     photo = {"name": "plate.jpg", "mimeType": "image/jpeg", "buffer": made()}
-    page.get_by_label("Photo of the plate").set_input_files(photo)
+    page.get_by_label("Photo of the nameplate").set_input_files(photo)
     page.get_by_label("What it shows").fill("By a lamp")
     page.get_by_role("button", name="Save the photo").click()
     expect(page.get_by_role("img", name="By a lamp")).to_be_visible()

@@ -19,7 +19,7 @@ def sheet(page):
     page.get_by_label("Your spreadsheet").set_input_files(
         {"name": "yard.csv", "mimeType": "text/csv", "buffer": SHEET.encode()}
     )
-    page.get_by_role("button", name="Read it").press("Enter")
+    page.get_by_role("button", name="Read the file").press("Enter")
     expect(page.get_by_role("heading", name="yard.csv")).to_be_visible()
     return page
 
@@ -93,5 +93,5 @@ def test_a_file_that_is_none_is_refused_in_words(page):
     page.get_by_label("Your spreadsheet").set_input_files(
         {"name": "old.xls", "mimeType": "application/octet-stream", "buffer": b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1 rest"}
     )
-    page.get_by_role("button", name="Read it").click()
+    page.get_by_role("button", name="Read the file").click()
     expect(page.get_by_role("alert")).to_contain_text("save as XLSX or CSV")

@@ -6,11 +6,13 @@ from jinja2 import pass_context
 from jinja2.runtime import Context
 from markupsafe import Markup, escape
 
-from grimcoil.core.glossary import Term, found, terms
+from grimcoil.core.glossary import found
 from grimcoil.web.urls import Urls
 
 _KEY = Markup(
     '<button type="button" class="term" popovertarget="term-{key}" aria-describedby="term-{key}-says">{word}</button>'
+)
+_MEANING = Markup(
     '<span class="meaning" id="term-{key}" popover role="note"><b>{name}</b> <span id="term-{key}-says">{text}</span>'
     ' <a href="{page}">All terms</a></span>'
 )
@@ -32,28 +34,12 @@ def _seen(context: Context) -> set[str]:
 def glossed(context: Context, text: str) -> Markup:
     """A sentence whose terms open; each term once in a view, two in a sentence at most."""
     seen = _seen(context)
-    out, at, here = Markup(), 0, 0
-    for begin, end, term in found(text):
-        if term.key in seen or here == MOST:
+    out, meanings, at = Markup(), list[Markup](), 0
+    for begin, end, one in found(text):
+        if one.key in seen or len(meanings) >= MOST:
             continue
-        seen.add(term.key)
-        here += 1
-        out += escape(text[at:begin]) + opened(term, text[begin:end])
+        seen.add(one.key)
+        out += escape(text[at:begin]) + _KEY.format(key=one.key, word=text[begin:end])
+        meanings.append(_MEANING.format(key=one.key, name=one.name, text=one.text, page=Urls.term(one.key)))
         at = end
-    return out + escape(text[at:])
-
-
-def opened(term: Term, word: str) -> Markup:
-    """One term as a key with its meaning."""
-    return _KEY.format(key=term.key, word=word, name=term.name, text=term.text, page=Urls.term(term.key))
-
-
-@pass_context
-def term(context: Context, key: str, word: str = "") -> Markup:
-    """A term by its key, where a heading or a label has it; plain where it was opened in this view before."""
-    seen = _seen(context)
-    one = terms()[key]
-    if key in seen:
-        return escape(word or one.name)
-    seen.add(key)
-    return opened(one, word or one.name)
+    return out + escape(text[at:]) + Markup().join(meanings)

@@ -18,7 +18,7 @@ from grimcoil.core.plan.danger import Stage
 from grimcoil.core.version import VERSION
 from grimcoil.service.today import Shorted
 from grimcoil.web.filters import FILTERS
-from grimcoil.web.glossed import glossed, term
+from grimcoil.web.glossed import glossed
 from grimcoil.web.static_files import address
 from grimcoil.web.urls import Urls
 
@@ -129,7 +129,6 @@ def environment() -> Environment:
         clock_now=clock_now,
         shorted=shorted,
         DANGER=DANGER,
-        term=term,
         verdict_terms=[terms()[key] for key in VERDICTS],
         htmx_config=json.dumps(HTMX, separators=(",", ":")),
     )
