@@ -360,13 +360,14 @@ document.addEventListener("toggle", (event) => {
   says.style.top = `${at.bottom + 6 + high > innerHeight ? Math.max(8, at.top - high - 6) : at.bottom + 6}px`;
 }, true);
 let away = 0;
+let hovered = null; // opened by the mouse, it goes with the mouse
 document.addEventListener("pointerover", (event) => {
   if (event.pointerType !== "mouse") return;
   const inside = event.target.closest?.(".term, .meaning");
   clearTimeout(away);
-  if (inside?.matches(".term") && meaning(inside) && !open(meaning(inside))) away = setTimeout(() => meaning(inside).showPopover?.(), 350);
-  else if (!inside) away = setTimeout(() => document.querySelector(".meaning.by-mouse:popover-open")?.hidePopover(), 350);
-  inside?.classList.add("by-mouse");
+  if (inside?.matches(".term") && meaning(inside) && !open(meaning(inside))) {
+    away = setTimeout(() => { hovered = meaning(inside); hovered.showPopover?.(); }, 350);
+  } else if (!inside && hovered) away = setTimeout(() => { if (open(hovered)) hovered.hidePopover(); hovered = null; }, 350);
 });
 document.addEventListener("focusin", (event) => {
   const term = event.target.matches?.(".term:focus-visible") && event.target;
