@@ -126,7 +126,7 @@ def test_the_plots_stand_by_the_criteria_of_the_last_job(client, store, electric
 def test_a_motor_without_its_plate_asks_for_it_until_it_has_one(client, store, clock):
     register(client)
     take_in(store, add_person(store, Role.ELECTRICIAN, "I. Importer"), SOURCE, read(store), clock())
-    assert "no plate yet" in client.get("/motors").text
+    assert "no nameplate yet" in client.get("/motors").text
     page = client.get("/motors/PP-9").text
     assert "plate isn" in page
     assert "/motors/new?tag=PP-9" in page
@@ -141,5 +141,5 @@ def test_a_motor_without_its_plate_asks_for_it_until_it_has_one(client, store, c
     assert register(client, tag="PP-9", built_year="2019").status_code == 303
     assert "Built 2019" in client.get("/motors/PP-9").text
     assert "plate isn" not in client.get("/motors/PP-9").text
-    assert "no plate yet" not in client.get("/motors").text
+    assert "no nameplate yet" not in client.get("/motors").text
     assert client.get(job).status_code == 200

@@ -73,7 +73,7 @@ def _own_value(what: str, reading: Reading) -> Finding:
     if reading.shown is Shown.VALUE and low <= amount.low and amount.high <= high:
         return sound(f"{code}-sound", f"The {what} reads {amount.value:g} Ω, as it should cold.")
     shown = {Shown.VALUE: f"{amount.value:g} Ω", Shown.OVER_RANGE: "open"}.get(reading.shown, str(reading.shown))
-    hot = " Let a warm motor cool before condemning it." if what == "thermostat" else ""
+    hot = " Let a warm motor cool before you judge it." if what == "thermostat" else ""
     return watch(f"{code}-off", f"The {what} reads {shown}; {low:g} to {high:g} Ω is usual cold.{hot}")
 
 

@@ -393,10 +393,10 @@ def figure(value: float) -> str:
 def three_digits(value: float) -> str:
     """A figure of any unit in a sentence: three digits, never an exponent.
 
-    >>> three_digits(1047.8), three_digits(0.6123)
-    ('1048', '0.612')
+    >>> three_digits(1047.8), three_digits(0.6123), three_digits(999.7)
+    ('1048', '0.612', '1000')
     """
-    return f"{value:.0f}" if abs(value) >= 1000 else f"{value:.3g}"
+    return f"{value:.0f}" if abs(value) >= 999.5 else f"{value:.3g}"
 
 
 def say(reading: Reading, field: Field) -> str:

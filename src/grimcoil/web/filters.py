@@ -154,6 +154,7 @@ def decided(action: str | None) -> str:
 
 FILTERS = {
     "act": act,
+    "three": three_digits,
     "decided": decided,
     "scheme": scheme_words,
     "counted": counted,

@@ -189,7 +189,7 @@ _ROWS: dict[Rank, tuple[tuple[str, str, str] | tuple[str, str, str, str] | tuple
         ("return-retest", "trend-step-act trend-step-watch trend-halving trend-falling", "the trend is falling"),
         (
             "return-retest", "pi-low curve-flat pi-brittle",
-            "look for moisture or dirt; not by itself a condemnation",
+            "look for moisture or dirt; by itself no fault proven",
         ),
     ),
 }  # fmt: skip

@@ -18,7 +18,7 @@ def judge_between(test: WindingToWindingTest, subject: Subject) -> InsulationRes
         return result
     near_zero = any(finding.code == "insulation-near-zero" for finding in result.findings)
     if near_zero and subject.winding.lead_scheme == LeadScheme.TWO_WINDINGS:
-        text = f"A path {result.what}, between two separate windings: the motor is condemned."
+        text = f"A path {result.what}, between two separate windings: the motor is faulty. Do not run it."
         return replace(result, findings=(act("path-between-windings", text), *result.findings))
     if result.verdict is Verdict.SOUND:
         return replace(result, findings=(sound("windings-apart", f"No path {result.what}."), *result.findings))

@@ -113,7 +113,7 @@ def _halved(before: TrendPoint, after: TrendPoint) -> bool:
 def _finding(step: Step, again: bool, last: TrendPoint) -> Finding:
     value = last.r40_mohm.value
     usual, times = three_digits(step.usual_mohm), three_digits(1 / step.ratio)
-    text = f"Insulation {three_digits(value)} MΩ at 40 °C. Usual: {usual} MΩ, {times} times higher."
+    text = f"Insulation {three_digits(value)} MΩ at 40 °C, usual {usual} MΩ, {times} times higher."
     if step.ratio < 0.2 or again:
         reason = " The second fall in a row." if again and step.ratio >= 0.2 else ""
         return Finding("trend-step-act", Verdict.ACT, f"{text}{reason} Act soon: plan drying or a spare.")

@@ -14,7 +14,7 @@ def why_not_once(made: Walk) -> tuple[str, str]:
     """Why a walk can't end as a one-time event: what stands against it, what is wanted first; empty where it may."""
     back = made.past.came_back
     if made.end is not None:
-        return "a part is condemned", "mend it first"
+        return "a part is found faulty", "repair it first"
     if made.guard.unproved or made.guard.found_live:
         return "a proof of death is open", "prove it dead first"
     if made.guard.tripped and not made.guard.clear(made.place) and not made.guard.held:
