@@ -10,7 +10,8 @@ from grimcoil.cli.sentences import sentences
 # Terms that were others once, by the table of terms; acts of the audit trail are stored so and shown in today's words.
 GONE = re.compile(
     r"\b(the works|works'|(take|taken) (it |one |that )?back|fault walk|the walk|a walk|outage list|side sheet|sisters?"
-    r"|overruled?|the trail|condemn(s|ed|ing|ation)?|uneven|reckon(ed)?|easy spare|sheets? kept|no verdict by silence)\b",
+    r"|overruled?|the trail|condemn(s|ed|ing|ation)?|uneven|reckon(ed)?|easy spare|sheets? kept|no verdict"
+    " by silence)\b",
     re.IGNORECASE,
 )
 STORED = (

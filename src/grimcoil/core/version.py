@@ -1,3 +1,3 @@
 """The version of the rules. It is stored with every assessment."""
 
-VERSION = "0.23.0"
+VERSION = "0.24.0"

@@ -75,7 +75,7 @@ def begin(store: Store, actor: Actor, source: Source, token: str, now: datetime)
     book = read_apart(source.raw, source.name)
     cells = sum(len(cells) for tab in book.tabs for cells in tab.rows.values())
     if cells > MOST_CELLS:
-        wanted = f"at most {MOST_CELLS} cells on a page; a longer sheet comes in by `grimcoil import`"
+        wanted = f"at most {MOST_CELLS} cells on a page; a longer spreadsheet comes in by `grimcoil import`"
         raise RecordRefusal("file", f"{cells} cells", wanted)
     made = propose(book, now.date())
     try:
@@ -128,7 +128,7 @@ def _own(session: Session, actor: Actor, draft_id: int, *, lock: bool = False) -
     actor.need(Action.REGISTER_MOTOR)
     row = rows.draft(session, draft_id, actor.login, lock=lock)
     if row is None:
-        raise Unknown("sheet", str(draft_id), "a sheet of yours that isn't in yet")
+        raise Unknown("sheet", str(draft_id), "a draft of yours that isn't imported yet")
     return row
 
 

@@ -59,7 +59,7 @@ def test_what_takes_too_long_is_ended(raw, monkeypatch):
 
 def test_what_takes_too_much_is_refused_and_nothing_else_ends(raw, monkeypatch):
     monkeypatch.setattr(apart, "_read", dies)
-    with pytest.raises(RecordRefusal, match="more than a sheet may take"):
+    with pytest.raises(RecordRefusal, match="more than a spreadsheet may have"):
         apart.read_apart(raw, "list.xlsx")
     monkeypatch.setattr(apart, "_read", eats)
     with pytest.raises(RecordRefusal, match="more than 1 GB"):

@@ -78,7 +78,9 @@ KINDS: Mapping[Task, Kind] = {
 # Only where the motor has them; kept on by hand.
 EXTRA: Mapping[Task, Kind] = {
     Task.BRUSHES: Kind(3, "Length against new, springs, dust; one at half or less: the whole set."),
-    Task.STARTER: Kind(12, "Isolated, locked, proved dead: contacts, screws, interlock, by the starter's sheet."),
+    Task.STARTER: Kind(
+        12, "Isolated, locked, proved dead: contacts, screws, interlock, by the starter data and checks."
+    ),
 }
 EVERY: Mapping[Task, Kind] = {**KINDS, **EXTRA}
 

@@ -77,7 +77,7 @@ def _dead(place: StarterPlace) -> Iterator[Check]:
 def _settings(place: StarterPlace) -> Iterator[Check]:
     has = place.figures
     if place.fused or has.fuse_a:
-        rated = f"{has.fuse_a:g} A" if has.fuse_a else "as on the sheet"
+        rated = f"{has.fuse_a:g} A" if has.fuse_a else "as in the spreadsheet"
         yield Check(
             "fuses", "Fuses", True, "In the hand, ohms across each; rating and kind read off all three.",
             f"Near 0 Ω, three alike, {rated}.", f"A mixed set lets one line go first; {TRADE}",

@@ -31,7 +31,7 @@ def read_apart(raw: bytes, name: str, encoding: str | None = None, delimiter: st
             raise RecordRefusal("file", f"not read within {PATIENCE_S:g} s", _WANTED)
         found: Book | tuple[str, ...] = here.recv()
     except EOFError:  # it was ended from outside
-        raise RecordRefusal("file", "more than a sheet may take", _WANTED) from None
+        raise RecordRefusal("file", "more than a spreadsheet may have", _WANTED) from None
     finally:
         worker.kill()
         worker.join()
