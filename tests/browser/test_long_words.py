@@ -23,7 +23,7 @@ OF_MOTOR = (
     ),
 )
 OF_JOB = ("/jobs/{job}", "/jobs/{job}?at=isolate", "/jobs/{job}/photos", "/jobs/{job}/report")
-OF_DESK = ("/labels", "/outage", "/positions", "/fleet", "/inspection-rounds", "/tasks", "/plant")
+OF_DESK = ("/labels", "/outage", "/positions", "/fleet", "/fleet/lists", "/inspection-rounds", "/tasks", "/plant")
 PAGES = ("/", "/motors", "/jobs", "/me", "/audit-trail", "/connection", "/leads", *OF_DESK, *OF_MOTOR, *OF_JOB)
 
 

@@ -41,7 +41,7 @@ def test_the_page_of_all_terms_has_each_with_its_address(client):
 
 def test_no_view_says_a_term_twice_and_marks_are_explained(client):
     client.post("/motors/new", data=PLATE)
-    for path in ("/", "/motors", "/jobs", "/fleet"):
+    for path in ("/", "/motors", "/jobs", "/fleet", "/fleet/lists"):
         page = client.get(path).text
         assert "What the marks mean" in page
         ids = re.findall(r'id="(term-[^"]+)"', page)

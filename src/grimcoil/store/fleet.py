@@ -6,7 +6,7 @@ from datetime import date
 from decimal import Decimal
 from typing import Any, NamedTuple
 
-from sqlalchemy import Select, select
+from sqlalchemy import Select, func, select
 from sqlalchemy.orm import Session
 
 from grimcoil.store.list_tables import FLEET, NONE, Listing
@@ -50,6 +50,44 @@ def _heads(order: str, most: int) -> Select[Any]:
 def heads(session: Session, most: int) -> dict[str, list[FleetLine]]:
     """The first so many of each order; a motor that an order says nothing of isn't in it. Four queries."""
     return {order: [FleetLine(*row) for row in session.execute(_heads(order, most))] for order in FLEET}
+
+
+class MarginLine(NamedTuple):
+    """A motor's last insulation with its minimum, MΩ at 40 °C, and the meeting of its trend as stored: ISO days."""
+
+    tag: str
+    place: str | None
+    area: str | None
+    verdict: str
+    criticality: str | None
+    r40_low_mohm: float | None
+    r40_high_mohm: float | None
+    minimum_mohm: float | None
+    slope: str | None
+    earliest: str | None
+    on: str | None
+    latest: str | None
+    due: date | None
+    why: str | None
+
+
+def margins(session: Session) -> list[MarginLine]:
+    """Every motor in use, in the order of areas. One query, whatever their number."""
+    of_trend = [func.json_value(_S.trend, f"$.{path}") for path in (
+        "fit.slope_decades_per_year", "crosses.earliest", "crosses.on", "crosses.latest",
+    )]  # fmt: skip
+    query: Select[Any] = (
+        select(
+            _M.tag, _P.name, _L.area, _L.verdict, _P.criticality, _S.r40_low_mohm, _S.r40_high_mohm, _S.minimum_mohm,
+            *of_trend, _L.due, _S.why,
+        )
+        .select_from(Listing.__table__)
+        .join(Motor.__table__, _M.id == _L.motor_id)
+        .outerjoin(Position.__table__, _P.id == _M.position_id)
+        .outerjoin(MotorState.__table__, _S.motor_id == _M.id)
+        .order_by(_L.by_area)
+    )  # fmt: skip
+    return [MarginLine(*row) for row in session.execute(query)]
 
 
 class SisterLine(NamedTuple):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from datetime import date
 from urllib.parse import quote, urlencode
 
 from starlette.convertors import StringConvertor, register_url_convertor
@@ -50,6 +51,7 @@ class Urls:
     connection_svg = "/connection.svg"
     new_winding = "/connection/winding"
     fleet = "/fleet"
+    fleet_lists = "/fleet/lists"
     works = "/plant"
     site = "/plant/site"
     instruments = "/plant/instruments"
@@ -90,6 +92,17 @@ class Urls:
     def criteria(name: str) -> str:
         """One of the criteria, with its limits."""
         return f"/plant/criteria/{quote(name, safe='')}"
+
+    @staticmethod
+    def fleet_at(tag: str, stop: date | None = None) -> str:
+        """The fleet with one motor chosen; the tag stands last, so that it can be put on."""
+        known = f"stop={stop:%Y-%m-%d}&" if stop is not None else ""
+        return f"/fleet?{known}at={quote(tag, safe='')}"
+
+    @staticmethod
+    def outage_of(tag: str) -> str:
+        """The outage work list of one motor."""
+        return f"/outage?{urlencode({'tag': tag})}"
 
     @staticmethod
     def term(key: str) -> str:
