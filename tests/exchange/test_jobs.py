@@ -174,7 +174,7 @@ def test_lines_go_on_after_a_bad_one(tmp_path, capsys):
     assert main(["assess", "--lines", str(file)]) == 2
     out = [json.loads(line) for line in capsys.readouterr().out.splitlines()]
     assert ["error" in document for document in out] == [False, True, False]
-    assert set(out[1]["error"]) == {"path", "found", "accepted", "example"}
+    assert set(out[1]["error"]) == {"path", "found", "accepted", "example", "do"}
 
 
 def test_standard_input(monkeypatch, capsys):

@@ -123,7 +123,7 @@ def test_the_same_text_from_a_second_tab_changes_nothing(store, job, put):
 
 def test_another_value_from_a_second_tab_is_told_and_not_lost_silently(store, job, put, clock):
     put_all(put, clock, (*TO_RESISTANCE, EVEN[0]))
-    with pytest.raises(AlreadyKept, match="take that back first") as told:
+    with pytest.raises(AlreadyKept, match="undo that first") as told:
         put("winding_resistance.1-2", "0.6")
     assert "A. Tester" in told.value.found
 

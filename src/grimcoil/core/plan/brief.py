@@ -33,7 +33,7 @@ class Brief:
     frequency_hz: the plate's. wishes: how it is done and with what. sources: what is locked and proved dead, each by
     itself; local: the disconnect is at the motor, so that its line side stays live; brake_on_lines: two of the lines
     feed the brake, brake_lines: which. names, colours: of its leads in this box, by their numbers; feed: colours of
-    the cores from the starter, by line.
+    the cores from the starter, by line; neutral: the name of a fourth lead, the star point brought out.
     """
 
     scheme: str
@@ -56,6 +56,7 @@ class Brief:
     names: tuple[tuple[str, str], ...] = ()
     colours: tuple[tuple[str, str], ...] = ()
     feed: tuple[tuple[str, str], ...] = ()
+    neutral: str = ""
 
     def lead(self, number: str) -> str:
         """A lead by its number, and as it is marked in this box: `1 (U1, brown)`."""
@@ -184,6 +185,7 @@ def brief_of(
         tuple(winding.lead_names.items()),
         tuple(winding.lead_colours.items()),
         tuple(sorted(subject.position.feed_colours.items())),
+        winding.neutral_lead,
     )
 
 

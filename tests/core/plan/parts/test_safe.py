@@ -60,3 +60,14 @@ def test_the_feeds_colours_are_told_where_leads_come_off_and_go_back():
     assert all("Cores of the feed: L1 brown, L2 black." in step.caution for step in steps)
     plain = [*safe.as_found(Brief("three-lead")), *safe.reconnect(Brief("three-lead"))]
     assert not any("feed" in step.caution for step in plain)
+
+
+def test_a_neutral_that_is_brought_out_comes_off_and_goes_back_at_the_motor_box():
+    brief = Brief("three-lead", Occasion.ACCEPTANCE, neutral="N")
+    (found,), (back,) = safe.as_found(brief), safe.reconnect(brief)
+    assert [slot.input for slot in found.slots if slot.key == "neutral"] == [Input.WORDS]
+    keys = [slot.key for slot in back.slots]
+    assert keys.index("lead-3") < keys.index("neutral") < keys.index("as-found")
+    at_starter = Brief("three-lead", Occasion.ROUTINE, neutral="N")
+    assert not any(slot.key == "neutral" for step in safe.as_found(at_starter) for slot in step.slots)
+    assert [slot.key for slot in safe.reconnect_box(at_starter, "@motor-box")[0].slots].count("neutral") == 1

@@ -189,7 +189,23 @@ def as_found_at(brief: Brief, where: Where, suffix: str = "") -> tuple[Step, ...
     caution = " ".join(filter(None, (caution, brief.fed_by)))
     key, title = f"as_found{suffix}", "As-found leads"
     joints = _joints() if where is Where.BOX else ()
-    return (Step(key, 0, title, where, Circuit.DEAD, (*slots, *joints, links), caution, suffix=suffix),)
+    slots = (*slots, *_neutral(brief, where), *joints, links)
+    return (Step(key, 0, title, where, Circuit.DEAD, slots, caution, suffix=suffix),)
+
+
+def _neutral(brief: Brief, where: Where) -> tuple[Slot, ...]:
+    """A star point that is brought out comes off with the leads: on, it earths the winding or joins its phases."""
+    if not brief.neutral or where is not Where.BOX:
+        return ()
+    ask = f"Neutral {brief.neutral}, the star point: write what it is on, then disconnect it too"
+    return (Slot("neutral", f"Neutral {brief.neutral} on", ask, Input.WORDS),)
+
+
+def _neutral_back(brief: Brief, where: Where) -> tuple[Slot, ...]:
+    if not brief.neutral or where is not Where.BOX:
+        return ()
+    ask = f"Put neutral {brief.neutral} back on what it was found on"
+    return (Slot("neutral", f"Neutral {brief.neutral} back", ask, Input.CONFIRM),)
 
 
 # Kinds of joint in a motor box, as the format names them, and what is seen of it; heat is looked for at each.
@@ -273,6 +289,7 @@ def reconnect(brief: Brief) -> tuple[Step, ...]:
     ask = "All leads are back. Tighten the lugs. Insulate the joints"
     slots = (
         *_back(brief, _place(brief)),
+        *_neutral_back(brief, _place(brief)),
         Slot("as-found", "Reconnected", ask, Input.CONFIRM, act=Act.JOIN),
         Slot("left", "As left", "What lies otherwise than found: leads, links", Input.WORDS, optional=True,
              waited=True),
@@ -297,6 +314,7 @@ def reconnect_box(brief: Brief, suffix: str) -> tuple[Step, ...]:
     ask = "All leads in the motor box are back. Tighten the lugs. Insulate the joints. Close the box"
     slots = (
         *_back(brief, Where.BOX),
+        *_neutral_back(brief, Where.BOX),
         Slot("as-found", "Reconnected at the box", ask, Input.CONFIRM, act=Act.JOIN),
     )
     key = f"reconnect{suffix}"
