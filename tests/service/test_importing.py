@@ -70,7 +70,7 @@ def test_it_goes_in_once_and_again_as_a_whole(store, electrician, clock, motor):
         assert (page.origin.file_name, page.origin.sha256, page.origin.rows) == ("yard.csv", SOURCE.sha256, [4])
         assert page.as_filed[0] == ("insulation 1-2-3 to frame, 60 s", "480", "C4")
         assert page.as_filed[-1] == ("note", "wet", "H4")
-        assert page.plate == "three-lead, random-wound"
+        assert page.plate == "three leads, random-wound"
         assert page.bench.begun_on == date(2025, 3, 15)
         new = session.scalars(select(Motor).where(Motor.tag == "PP-9")).one()
         assert (new.rated_voltage_v, new.power_text) == (None, "")

@@ -96,7 +96,7 @@ def test_what_is_seen_on_a_round_opens_one_and_taken_back_drops_it(store, motor,
     first = min(said.line.id for said in rounds.stop(store, motor, DAY).said)
     rounds.take_back(store, electrician, motor, first, NOW)
     assert open_of(store, motor) == []
-    assert "was taken back" in tasks.tasks(store).closed[0].word
+    assert "was undone" in tasks.tasks(store).closed[0].word
 
 
 def test_a_figure_far_from_its_usual_asks_why(store, motor, electrician):

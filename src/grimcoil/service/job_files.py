@@ -76,6 +76,7 @@ def _seen(bench: Bench) -> Document:
     kept = bench.state.kept.standing
     found: Document = {"leads": {}}
     joint: Document = {}
+    notes: list[str] = []
     for place, (step, slot) in bench.plan.places.items():
         entry = kept.get(place)
         if entry is None or step.suffix:
@@ -85,7 +86,11 @@ def _seen(bench: Bench) -> Document:
         elif slot.key in (JOINT_KIND, JOINT_STATE) and step.does(Act.LIFT) and entry.text != NOT_READ:
             joint[slot.key] = JOINTS.get(entry.text, entry.text)
         elif place == "as_found.links":
-            found["note"] = entry.text
+            notes.append(entry.text)
+        elif place == "as_found.neutral":
+            notes.append(f"{slot.label} {entry.text}")
+    if notes:
+        found["note"] = "; ".join(notes)
     if joint:
         found["leads"] = {lead: {"terminal": text, **joint} for lead, text in found["leads"].items()}
     left = kept.get("reconnect.left")
