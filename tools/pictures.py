@@ -186,7 +186,7 @@ def main(only: str = "") -> None:
         shoot("money", MONEY)
         shoot("drying", "/dryings/1")
         shoot("round", ROUND, act=lambda p: (p.locator("#r-in").fill("61"), p.evaluate("scrollTo(0, 0)")))
-        shoot("tasks", "/tasks")
+        shoot("fleet", "/fleet?stop=2027-09-14&at=DD-207")
         shoot("sheets", lambda _: waiting_sheet(store, clock))
         browser.close()
 

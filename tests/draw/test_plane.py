@@ -3,10 +3,11 @@
 import re
 import xml.etree.ElementTree as ET
 from datetime import timedelta
+from itertools import pairwise
 
 import pytest
 
-from grimcoil.draw.plane import MOST_MARKS, PHONE, WIDE, WORST, Plane, plane, said, spot, strokes
+from grimcoil.draw.plane import MOST_MARKS, PHONE, WIDE, WORST, Plane, plane, said, spot, spots, strokes
 from tests.core.test_fleet import TODAY, falling, motor
 
 SVG = "{http://www.w3.org/2000/svg}"
@@ -31,6 +32,14 @@ def test_more_years_stand_further_right_and_more_insulation_higher(f):
     assert at["M"][0] > f.beside
     assert f.y(1) == f.line
     assert f.y(1e9) == pytest.approx(f.top)
+
+
+@pytest.mark.parametrize("f", [WIDE, PHONE], ids=["wide", "phone"])
+def test_marks_beside_the_years_stand_apart(f):
+    some = [motor(f"L-{i}", 500.0, 500.0, fitted=True) for i in range(3)]
+    at = sorted(spots(f, Plane(tuple(some), TODAY)).values())
+    assert all(b[0] - a[0] >= 36 for a, b in pairwise(at))
+    assert all(f.beside < x < f.width - 8 for x, _ in at)
 
 
 @pytest.mark.parametrize("small", [False, True])

@@ -19,6 +19,7 @@ from grimcoil.draw.svg import n, path, rect, text
 MOST_MARKS = 60  # beyond it the worst are marks, the rest cells
 WORST = 12
 LEAST_TIMES, DECADES = 0.3, 3.3
+COLUMN = 36.0  # of the marks beside the years
 LABEL = 9.6  # a letter of a tag is so wide
 Box = tuple[float, float, float, float]
 
@@ -55,8 +56,8 @@ class _Frame:
         return self.line - max(math.log10(LEAST_TIMES), min(DECADES, math.log10(max(times, 1e-9)))) * self.decade
 
 
-WIDE = _Frame(896, 84, 60, 46, 112, 712, small=False)
-PHONE = _Frame(366, 46, 22, 40, 82, 288, small=True)
+WIDE = _Frame(896, 84, 46, 46, 112, 572, small=False)
+PHONE = _Frame(366, 56, 15, 40, 82, 224, small=True)
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,8 +79,9 @@ def plane(picture: Plane, href: str, small: bool = False) -> str:
     if len(picture.margins) > MOST_MARKS:
         marks, cells = picture.margins[:WORST], picture.margins[WORST:]
     body = [*_ground(f, picture), *_cells(f, picture, cells)]
-    taken: list[Box] = []
-    drawn = [_mark(f, picture, one, href, taken) for one in marks]
+    places = spots(f, Plane(tuple(marks), picture.today))
+    taken = [(x - 10, y - 10, x + 10, y + 10) for x, y in places.values()]
+    drawn = [_mark(f, picture, one, href, places[one.tag], taken) for one in marks]
     label = f"Fleet of {len(picture.margins)} motors: insulation at 40 °C over the minimum, years until it is used up"
     group = f'<g class="visits marks" data-visits="">{"".join(drawn)}</g>'
     return (
@@ -125,6 +127,23 @@ def _ground(f: _Frame, picture: Plane) -> Iterator[str]:
         yield text(2 if f.small else f.left, f.foot + 58, f"Unproven, {unproven}:", "tx b")
 
 
+def spots(f: _Frame, picture: Plane) -> dict[str, tuple[float, float]]:
+    """Where each mark stands. Those beside the years have no place of their own from left to right: each takes the
+    column whose marks are the farthest off.
+    """
+    out, columns = {}, max(1, int((f.width - f.beside - 30) // COLUMN))
+    taken: list[list[float]] = [[] for _ in range(columns)]
+    for one in picture.margins:
+        x, y = spot(f, one, picture)
+        if x > f.edge and one.place(picture.today) in (Place.LASTING, Place.NO_SLOPE):
+            free = [min((abs(y - other) for other in some), default=1e6) for some in taken]
+            column = free.index(max(free))
+            taken[column].append(y)
+            x = f.beside + 22 + COLUMN * column
+        out[one.tag] = x, y
+    return out
+
+
 def spot(f: _Frame, one: Margin, picture: Plane) -> tuple[float, float]:
     """Where a motor's mark stands. What has no slope or lasts is spread sideways by its tag."""
     place, times = one.place(picture.today), one.times
@@ -142,8 +161,8 @@ def spot(f: _Frame, one: Margin, picture: Plane) -> tuple[float, float]:
     return f.beside + 12 + (f.width - f.beside - 36) * spread, f.y(times[0])
 
 
-def _mark(f: _Frame, picture: Plane, one: Margin, href: str, taken: list[Box]) -> str:
-    x, y = spot(f, one, picture)
+def _mark(f: _Frame, picture: Plane, one: Margin, href: str, at: tuple[float, float], taken: list[Box]) -> str:
+    x, y = at
     if x > f.width - 12:
         return ""  # past the foot's end: the list beside has it
     place, body = one.place(picture.today), []
@@ -161,25 +180,27 @@ def _mark(f: _Frame, picture: Plane, one: Margin, href: str, taken: list[Box]) -
     body.append(f'<use href="#gc-{verdict}" class="{verdict}" x="{n(x - 8)}" y="{n(y - 8)}" width="16" height="16"/>')
     if one.tag == picture.chosen:
         body.append(rect(x - 21, y - 21, 42, 42, "chosen"))
-    if not f.small or len(taken) < 4:
-        body.append(_name(f, one.tag, x, y, taken))
+    if not f.small or one.tag in (picture.chosen, *(m.tag for m in picture.margins[:3])):
+        body.append(_name(f, one.tag, x, y, taken, place is Place.UNPROVEN))
     first, name = one is picture.margins[0], escape(said(one, picture.today))
     inner = rect(x - 22, y - 22, 44, 44, "hit") + "".join(body)
     where = escape(href + quote(one.tag, safe=""))
     return f'<a class="visit" href="{where}" aria-label="{name}" tabindex="{0 if first else -1}">{inner}</a>'
 
 
-def _name(f: _Frame, tag: str, x: float, y: float, taken: list[Box]) -> str:
+AROUND = ((0, -20, "middle"), (20, 5, "start"), (-20, 5, "end"), (0, 32, "middle"))  # a name, round its mark
+
+
+def _name(f: _Frame, tag: str, x: float, y: float, taken: list[Box], in_row: bool) -> str:
     """The tag at the first free place round its mark; none if none is free."""
     wide = LABEL * len(tag)
-    for dx, dy, anchor in ((0, -20, "middle"), (20, 5, "start"), (-20, 5, "end"), (0, 32, "middle")):
+    for dx, dy, anchor in ((14, 5, "start"),) if in_row else AROUND:
         left = x + dx - (wide / 2 if anchor == "middle" else wide if anchor == "end" else 0)
         box = (left, y + dy - 13, left + wide, y + dy + 3)
         if box[0] < 2 or box[2] > f.width - 2 or any(_meet(box, other) for other in taken):
             continue
-        taken += [box, (x - 10, y - 10, x + 10, y + 10)]
+        taken.append(box)
         return text(x + dx, y + dy, tag, "name", anchor)
-    taken.append((x - 10, y - 10, x + 10, y + 10))
     return ""
 
 
