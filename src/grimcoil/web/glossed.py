@@ -7,6 +7,7 @@ from jinja2.runtime import Context
 from markupsafe import Markup, escape
 
 from grimcoil.core.glossary import found
+from grimcoil.draw.terms import term_figure
 from grimcoil.web.urls import Urls
 
 _KEY = Markup(
@@ -14,7 +15,7 @@ _KEY = Markup(
 )
 _MEANING = Markup(
     '<span class="meaning" id="term-{key}" popover role="note"><b>{name}</b> <span id="term-{key}-says">{text}</span>'
-    ' <a href="{page}">All terms</a></span>'
+    '{figure} <a href="{page}">All terms</a></span>'
 )
 
 
@@ -40,6 +41,14 @@ def glossed(context: Context, text: str) -> Markup:
             continue
         seen.add(one.key)
         out += escape(text[at:begin]) + _KEY.format(key=one.key, word=text[begin:end])
-        meanings.append(_MEANING.format(key=one.key, name=one.name, text=one.text, page=Urls.term(one.key)))
+        meanings.append(
+            _MEANING.format(
+                key=one.key,
+                name=one.name,
+                text=one.text,
+                page=Urls.term(one.key),
+                figure=Markup(term_figure(one.key)),  # noqa: S704  drawn here, of nothing that anybody typed
+            )
+        )
         at = end
     return out + escape(text[at:]) + Markup().join(meanings)
