@@ -91,7 +91,7 @@ class Margin:
     def need(self, today: date, stop: date | None = None) -> tuple[float, ...]:
         """What orders by need, the neediest first: below its minimum, then what may not last to the next stop, then by
         the early edge, a critical place as if it had half the time; then unproven, overdue before not. No unit of its
-        own, years inside (our own choice).
+        own, years inside (common practice without source).
         """
         place, years = self.place(today), self.years(today)
         left = AHEAD_YEARS * 2 if years is None else years[0]
