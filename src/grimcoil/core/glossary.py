@@ -7,9 +7,8 @@ import tomllib
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cache
-from pathlib import Path
+from importlib.resources import files
 
-_FILE = Path(__file__).with_name("glossary.toml")
 VERDICTS = ("sound", "watch", "act", "unproven")
 
 
@@ -26,7 +25,7 @@ class Term:
 @cache
 def terms() -> dict[str, Term]:
     """Every term by its key, in the order of the file."""
-    read = tomllib.loads(_FILE.read_text(encoding="utf-8"))
+    read = tomllib.loads((files("grimcoil.core") / "glossary.toml").read_text(encoding="utf-8"))
     return {key: Term(key, one["name"], tuple(one["also"]), one["text"]) for key, one in read.items()}
 
 
