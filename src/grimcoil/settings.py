@@ -20,4 +20,5 @@ class Settings(BaseSettings):
     https: bool = False
     trusted_proxies: list[str] = []
     metrics_token: SecretStr | None = None
+    instrument_hosts: list[str] = ["127.0.0.1"]
     demo: bool = False

@@ -33,6 +33,8 @@ COMMANDS = {
     "people": ("people", "add, change and remove users"),
     "verify": ("verify", "check signed records against the signature chain"),
     "tasks": ("tasks", "print the open tasks as grimcoil-tasks/1"),
+    "read": ("read", "take one reading from an instrument on a wire"),
+    "instruments": ("instruments", "serve simulated instruments on loopback ports"),
     "sentences": ("sentences", "print every sentence a person can be shown"),
     "job": ("job", "export and import jobs as grimcoil-job/1"),
     "paper": ("paper", "print a report, a history, rewind or replace, or what is due as PDF"),

@@ -1,0 +1,1 @@
+"""Stand-ins for the outside: a motor that has a fault or none, and instruments on loopback that read it."""
