@@ -22,7 +22,7 @@ def test_three_leads_read_two_coils_in_wye_and_two_thirds_of_one_in_delta():
 
 
 def test_nine_leads_in_delta_are_three_groups_of_two_coils_in_series():
-    """A group has one coil on each side of its shared lead; both are read from its far ends (NEMA MG 1, from memory)."""
+    """A group has one coil on each side of its shared lead; its far ends read both (NEMA MG 1, from memory)."""
     machine = Machine("nine-lead-delta", coil_ohm=0.5)
     assert machine.ohms(("1",), ("4",)) == pytest.approx(0.5, rel=0.003)
     assert machine.ohms(("4",), ("9",)) == pytest.approx(1.0, rel=0.003)
