@@ -75,3 +75,17 @@ def test_what_a_round_sees_is_a_task_that_is_done_with_a_word(page, works_store,
     task.get_by_role("button", name=re.compile("^Done")).tap()
     closed = page.get_by_role("region", name="Done and dropped").get_by_role("row").filter(has_text="PL-4")
     expect(closed).to_contain_text("blown out")
+
+
+def test_what_is_typed_takes_the_place_of_a_suggestion(page, works_store, tester, works_clock):
+    walker = Walker(works_store, tester, works_clock, "PL-5", "three-lead-wye").start()
+    walker.to("winding_resistance.3-1")
+    page.goto(f"/jobs/{walker.job}")
+    page.locator("#entry").fill("0.2611")
+    page.locator("#entry").press("Enter")
+    expect(page.locator("#keep-form [name=place]")).to_have_value("insulation.1-2-3.volts")
+    expect(page.locator("#entry")).to_have_value("500")
+    expect(page.locator("#entry")).to_be_focused()
+    page.wait_for_function("getSelection().toString() === '500'")
+    page.keyboard.type("250")
+    expect(page.locator("#entry")).to_have_value("250")

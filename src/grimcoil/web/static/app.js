@@ -220,7 +220,11 @@ document.addEventListener("htmx:afterSettle", (event) => {
     tellDanger();
     showMute();
     const box = entry();
-    if (box) { box.focus(); box.setSelectionRange(box.value.length, box.value.length); }
+    if (box) {
+      const suggested = !ahead && box.value === box.defaultValue && !box.hasAttribute("aria-invalid");
+      box.focus();
+      box.setSelectionRange(suggested ? 0 : box.value.length, box.value.length); // what is typed takes a suggestion's place
+    }
     if (box && ahead && placed() === ahead.place) box.dispatchEvent(new Event("input", { bubbles: true }));
     ahead = null;
     history.replaceState(null, "", location.pathname);
