@@ -65,7 +65,17 @@ def test_another_instruments_function_is_an_error_and_no_figure():
 
 
 @pytest.mark.parametrize(
-    "words", ["SIM:MOTOR six-lead,0,1,1", "SIM:MOTOR x,1,1,1", "SIM:MOTOR six-lead,1", "SIM:PROBES 1"]
+    "words",
+    [
+        "SIM:MOTOR six-lead,0,1,1",
+        "SIM:MOTOR x,1,1,1",
+        "SIM:MOTOR six-lead,1",
+        "SIM:PROBES 1",
+        "SIM:PROBES 1,2,nan",
+        "SIM:PROBES 1,2,-1",
+        "SIM:MOTOR six-lead,1,1,nan",
+        "SIM:MOTOR six-lead,1,1,1e-320",
+    ],
 )
 def test_a_motor_or_a_place_that_cannot_be_is_out_of_range(words):
     meter = Meter("low-ohm")

@@ -37,11 +37,14 @@ def run(arguments: argparse.Namespace) -> int:
         return _refused("figures above 0, and a port from 1 to 65531")
     machine = Machine(arguments.scheme, *figures, arguments.fault)
     meters = [Meter(kind, machine) for kind in KINDS]
-    for meter, port in zip(meters, ports, strict=True):
-        print(f"{LOOPBACK}:{port}\t{meter.identity}")
-    print(f"simulated: a motor with {arguments.scheme}, {FAULTS[arguments.fault]}", flush=True)
+
+    def ready() -> None:
+        for meter, port in zip(meters, ports, strict=True):
+            print(f"{LOOPBACK}:{port}\t{meter.identity}")
+        print(f"simulated: a motor with {arguments.scheme}, {FAULTS[arguments.fault]}", flush=True)
+
     try:
-        asyncio.run(serve(meters, ports))
+        asyncio.run(serve(meters, ports, ready))
     except OSError as error:
         return _refused(f"{error.strerror}: --port takes another first port")
     except KeyboardInterrupt:

@@ -16,12 +16,12 @@ from decimal import Decimal
 from grimcoil.core.errors import Refusal
 
 LIMIT_S = 2.0  # own choice: a reading that takes longer is read off the display
-LONGEST = 4096  # bytes of one answer
+LONGEST = 4096  # bytes of one answer; own choice
 USUAL_HOSTS = ("127.0.0.1",)
 SIMULATED = "SIM"  # how the model of a stand-in begins in its identity
 OVER_RANGE = Decimal("9.9E37")  # SCPI: infinity
 NOT_A_NUMBER = Decimal("9.91E37")  # SCPI
-MOST_DECADES = 37  # above it nothing is a figure
+MOST_DECADES = 37  # decades of infinity as SCPI writes it: above it nothing is a figure
 # What the register calls a function: the words asked, and the unit of the answer. An insulation tester is never
 # started from here: its last reading is fetched.
 WORDS: dict[str, tuple[str, str]] = {
@@ -48,7 +48,9 @@ class NoReading(Refusal):
 
 @dataclass(frozen=True, slots=True)
 class Taken:
-    """What an instrument answered. text: as its display has it, `OL` over range; identity: its answer to `*IDN?`."""
+    """What an instrument answered. text: the digits of its display, `OL` over range; unit: with its prefix, `MΩ`;
+    identity: its answer to `*IDN?`.
+    """
 
     text: str
     unit: str
@@ -79,15 +81,15 @@ def address_of(text: str, allowed: Collection[str] = USUAL_HOSTS) -> tuple[str, 
     return found["host"], int(found["port"])
 
 
-def as_shown(figure: Decimal, unit: str) -> str:
-    """A figure with its own digits and the prefix of a display.
+def as_shown(figure: Decimal, unit: str) -> tuple[str, str]:
+    """A figure with its own digits, and its unit with the prefix of a display.
 
-    >>> as_shown(Decimal("5.50E+8"), "Ω"), as_shown(Decimal("4.862E-1"), "Ω"), as_shown(Decimal("4.80E+2"), "V")
-    ('550 MΩ', '0.4862 Ω', '480 V')
+    >>> as_shown(Decimal("5.50E+8"), "Ω"), as_shown(Decimal("4.862E-1"), "Ω")
+    (('550', 'MΩ'), ('0.4862', 'Ω'))
     """
     plain = figure.to_eng_string()
     digits, _, exponent = plain.partition("E")
-    return f"{digits} {_PREFIX[int(exponent or 0)]}{unit}"
+    return digits, f"{_PREFIX[int(exponent or 0)]}{unit}"
 
 
 def take(
@@ -128,7 +130,7 @@ def take(
         raise NoReading(where, "", f"no whole answer within {limit_s:g} s; nothing was taken") from None
     except OSError as error:
         raise NoReading(where, error.strerror or "", "a connection: is it on, and is its cable in?") from None
-    return Taken(_text_of(answer, unit, where), unit, identity)
+    return Taken(*_shown(answer, unit, where), identity)
 
 
 class _Line:
@@ -153,7 +155,7 @@ class _Line:
         return got.decode("ascii", "replace").strip()
 
 
-def _text_of(answer: str, unit: str, where: str) -> str:
+def _shown(answer: str, unit: str, where: str) -> tuple[str, str]:
     found = _ANSWER.fullmatch(answer)
     figure = Decimal(found["figure"]) if found else NOT_A_NUMBER
     if found is None or figure.adjusted() > MOST_DECADES or figure == NOT_A_NUMBER:
@@ -162,7 +164,7 @@ def _text_of(answer: str, unit: str, where: str) -> str:
     if told and told != unit:
         raise NoReading(where, answer[:80], f"a figure in {unit}: it is set to measure something else")
     if figure == OVER_RANGE:
-        return "OL"
+        return "OL", unit
     if figure and not -12 <= figure.adjusted() <= 14:
         raise NoReading(where, answer[:80], f"a figure in {unit} that an instrument can show")
     return as_shown(figure, unit)

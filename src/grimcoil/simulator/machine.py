@@ -30,7 +30,7 @@ FAULTS = {
     "line-lost": "line 2 of the supply lost",
 }
 FRAME = "frame"
-LINES = ("L1", "L2", "L3")
+# Figures of this motor and its faults are own choice: those of no motor in particular.
 WINDING_C = 22.0
 OPEN_OHM = 1e15
 _LEAK_OHM, _ABSORB_OHM, _CHARGE_OHM, _CHARGE_S, _FALL = 3.0e9, 1.5e9, 2.0e7, 2.0, 0.6  # own choice: an index of 2

@@ -6,7 +6,6 @@ hands: what is on its probes is told to it.
 
 from __future__ import annotations
 
-import math
 import re
 from collections import deque
 from collections.abc import Mapping
@@ -21,7 +20,9 @@ UNDEFINED = '-113,"Undefined header"'
 OUT_OF_RANGE = '-222,"Data out of range"'
 STALE = '-230,"Data corrupt or stale"'
 OVERFLOW = '-350,"Queue overflow"'
+# Ranges, digits and what each reads too high are own choice, of no instrument in particular.
 LEADS_OHM = 0.2  # of a multimeter's two test leads, not zeroed
+LEAST, MOST = 1e-6, 1e6  # volts, amps, ohms and seconds that are taken
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,13 +131,13 @@ class Meter:
         given = [part.strip() for part in rest.split(",")]
         try:
             if word == "SIM:PROBES":
-                red, black = given[0], given[1]
-                self.red, self.black = tuple(red.split("+")), tuple(black.split("+"))
-                self.held_s = float(given[2]) if len(given) > 2 else None
-                return
+                red, black, held = given[0], given[1], (float(given[2]) if len(given) > 2 else None)
+                if held is None or 0 <= held <= MOST:
+                    self.red, self.black, self.held_s = tuple(red.split("+")), tuple(black.split("+")), held
+                    return
             if word == "SIM:MOTOR" and given[0] in COILS:
                 volts, amps, coil = (float(text) for text in given[1:4])
-                if min(volts, amps, coil) > 0 and math.isfinite(volts + amps + coil):
+                if all(LEAST <= one <= MOST for one in (volts, amps, coil)):
                     self.machine = replace(self.machine, scheme=given[0], volts=volts, amps=amps, coil_ohm=coil)
                     return
         except (ValueError, IndexError):

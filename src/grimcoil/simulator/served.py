@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import asyncio
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from grimcoil.simulator.meter import UNDEFINED, Meter
 
 LOOPBACK = "127.0.0.1"
+# Own choice, as small as those of bench instruments.
 AT_ONCE = 8  # connections that are answered; the ninth waits
 LONGEST = 4096  # bytes of a line; a longer one is cut, and its connection closed
 
@@ -48,7 +49,10 @@ def port_of(server: asyncio.Server) -> int:
     return int(server.sockets[0].getsockname()[1])
 
 
-async def serve(meters: Sequence[Meter], ports: Sequence[int]) -> None:
-    """All of them, until the process is ended."""
+async def serve(meters: Sequence[Meter], ports: Sequence[int], ready: Callable[[], None]) -> None:
+    """All of them, until the process is ended; ready is called once all of them listen. Raises OSError where a port
+    is taken.
+    """
     servers = [await listening(meter, port) for meter, port in zip(meters, ports, strict=True)]
+    ready()
     await asyncio.gather(*(server.serve_forever() for server in servers))
